@@ -1,0 +1,47 @@
+import { readFileSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { InputError } from '@dusting/core/formats';
+import type { ImportFile } from '@dusting/core/scene';
+
+/** @throws InputError */
+export function readInput(path: string): Uint8Array {
+  try {
+    return readFileSync(path);
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    throw new InputError(code === 'ENOENT' ? 'there is no such file' : `it cannot be read (${code})`, path);
+  }
+}
+
+/** The scene with the files beside it that it, or its settings file, names. Missing ones are left for the import to report. */
+export function readSceneFiles(scene: string, settings?: string): ImportFile[] {
+  const bytes = readInput(scene);
+  const files: ImportFile[] = [{ name: basename(scene), bytes }];
+  const beside = (folder: string, name: unknown) => {
+    if (typeof name !== 'string' || name.startsWith('data:') || files.some((f) => f.name === name)) return;
+    try {
+      files.push({ name, bytes: readFileSync(join(folder, decodeURIComponent(name))) });
+    } catch {
+      // reported with its place by the import
+    }
+  };
+  if (/\.gltf$/i.test(scene)) {
+    const json = tryJson(bytes);
+    for (const list of [json?.buffers, json?.images])
+      if (Array.isArray(list)) for (const entry of list) beside(dirname(scene), entry?.uri);
+  }
+  if (settings !== undefined) {
+    const text = readInput(settings);
+    files.push({ name: basename(settings).replace(/(\.json)?$/i, '.json'), bytes: text });
+    beside(dirname(settings), tryJson(text)?.environment?.picture);
+  }
+  return files;
+}
+
+function tryJson(bytes: Uint8Array) {
+  try {
+    return JSON.parse(new TextDecoder().decode(bytes));
+  } catch {
+    return null;
+  }
+}

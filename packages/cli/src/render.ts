@@ -1,0 +1,49 @@
+import { writeFileSync } from 'node:fs';
+import { InputError, writeExr } from '@dusting/core/formats';
+import { COMMON, parseOptions, parseRegion, SCENE } from './options.ts';
+import { renderScene } from './renderScene.ts';
+import { HELP, UsageError } from './usage.ts';
+
+export async function render(args: string[]): Promise<string> {
+  const { values, positionals } = parseOptions(args, { ...COMMON, ...SCENE, out: { type: 'string' } } as const, 1);
+  if (values.help) return HELP.render;
+  if (!values.out) throw new UsageError('--out PROOF.exr is missing');
+  const rendered = await renderScene(positionals[0], values, parseRegion(values.region));
+  const started = performance.now();
+  try {
+    writeFileSync(values.out, writeExr(rendered.picture));
+  } catch (error) {
+    throw new InputError(`it cannot be written (${(error as NodeJS.ErrnoException).code})`, values.out);
+  }
+  const { statistics, settings, unsupported, warnings, triangles } = rendered;
+  const seconds: Record<string, number> = { ...rendered.seconds, write: (performance.now() - started) / 1000 };
+  seconds.total = Object.values(seconds).reduce((sum, s) => sum + s, 0);
+  const report = {
+    out: values.out,
+    width: settings.width,
+    height: settings.height,
+    use: rendered.use,
+    seconds,
+    rays: { ...statistics.rays, total: Object.values(statistics.rays).reduce((sum, n) => sum + n, 0) },
+    samples: statistics.samples,
+    pixelSamples: settings.pixelSamples,
+    triangles,
+    /** L*, 95th percentile of the tiles at the shadow check */
+    noise: statistics.noise,
+    meanLuminance: statistics.meanLuminance,
+    cutOff: statistics.cutOff,
+    peakMemoryBytes: process.resourceUsage().maxRSS * 1024,
+    warnings,
+    unsupported,
+    settings,
+  };
+  if (values.json) return JSON.stringify(report);
+  return [
+    `${values.out}: ${settings.width} x ${settings.height}, ${settings.pixelSamples} pixel samples`,
+    `time    ${seconds.total.toFixed(1)} s (render ${seconds.render.toFixed(1)} s)`,
+    `rays    ${(report.rays.total / 1e6).toFixed(2)} million`,
+    `noise   ${statistics.noise.toFixed(2)} L*`,
+    ...warnings.map((w) => `warning ${w}`),
+    ...unsupported.map((u) => `not supported: ${u.feature} at ${u.place} (${u.effect})`),
+  ].join('\n');
+}

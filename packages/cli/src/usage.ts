@@ -1,0 +1,34 @@
+/** Wrong usage of the command line: exit code 2. */
+export class UsageError extends Error {}
+
+export const HELP = {
+  main: `dusting: the bench on the command line
+
+  dusting render SCENE.glb --out PROOF.exr    render a proof
+  dusting inspect PICTURE                     list what a picture holds
+  dusting diagnose KIND SCENE|PICTURE         explain a defect with numbers
+
+Each command has --help. Exit code 1: bad input; 2: wrong usage.`,
+  render: `dusting render SCENE.glb --out PROOF.exr
+
+  --size 640x360           size of the frame in pixels
+  --camera NAME            name or id of the camera
+  --region x,y,w,h         render only this part of the frame, in pixels from the top left corner
+  --set PATH=VALUE         change a setting, such as final.pixelSamples=256; may be repeated
+  --settings FILE.json     settings laid over the imported scene
+  --use preview|final      which of the two sets of settings to render with (final)
+  --seed N                 seed of all samples
+  --threads N              worker threads (all cores); does not change the result
+  --json                   print one JSON object with times, rays, noise and warnings`,
+  inspect: `dusting inspect PICTURE
+
+  --region x,y,w,h         look only at this part, in pixels from the top left corner
+  --json                   print one JSON object`,
+  diagnose: `dusting diagnose KIND SCENE|PICTURE
+
+  KIND                     noise
+  --region x,y,w,h         the part of the frame to explain (all of it)
+  --noise-limit N          greatest noise allowed, L* (that of the scene's settings, or 1)
+  --size, --camera, --set, --settings, --use, --seed, --threads: as for render, where a scene is given
+  --json                   print the diagnosis as one JSON object`,
+};

@@ -1,0 +1,2 @@
+export * from './transfer.ts';
+export * from './lightness.ts';

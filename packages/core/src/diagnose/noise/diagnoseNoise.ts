@@ -1,0 +1,204 @@
+// Which component carries the visible noise of a region, and what it takes to bring it below the limit.
+import { VISIBLE_NOISE_DEFAULTS } from '../../image/index.ts';
+import { COMPONENTS, SPLIT_LOBES, type Component, type SplitLobe } from '../../render/index.ts';
+import type { Diagnosis, DiagnosisInput, DiagnosisModule, MapEvidence, Remedy, TableEvidence } from '../contract.ts';
+import { readNoiseData, type NoiseData } from './noiseData.ts';
+import { predictNoise, predictSeconds, regionNoise, type CountChange } from './predict.ts';
+import { COMPONENT_NAMES, percent, words } from './words.ts';
+
+const LOBE_OF: Partial<Record<Component, SplitLobe>> = {
+  directDiffuse: 'diffuse',
+  indirectDiffuse: 'diffuse',
+  directSpecular: 'specular',
+  indirectSpecular: 'specular',
+  transmission: 'transmission',
+};
+const MOST_PIXEL_SAMPLES = 65536;
+const MOST_SPLITS = 1024;
+
+export const noiseModule: DiagnosisModule = {
+  kind: 'noise',
+  title: 'Noise by component',
+  needs: ['beauty', 'error', ...COMPONENTS.map((c) => `error.${c}`), 'splitError', 'branchRays', 'rays', 'time'],
+  diagnose: diagnoseNoise,
+};
+
+export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
+  const { picture, settings, stops, noiseLimit } = input;
+  const data = readNoiseData(picture, input.region, stops);
+  const noise = regionNoise(data, data.beauty, stops);
+  const visible = COMPONENTS.map((_, c) => weightedSum(data.components[c], data.weight));
+  const whole = weightedSum(data.beauty, data.weight);
+  const total = visible.reduce((sum, v) => sum + v, 0);
+  const shares = visible.map((v) => (total > 0 ? v / total : 0));
+  const ranked = COMPONENTS.map((component, c) => ({ component, share: shares[c] }))
+    .filter(({ share }) => share > 0.0005)
+    .sort((a, b) => b.share - a.share);
+  const chart = {
+    type: 'chart' as const,
+    title: words.sharesTitle,
+    unit: '%',
+    source: words.sharesSource,
+    bars: ranked.map(({ component, share }) => ({ label: COMPONENT_NAMES[component], component, value: share * 100 })),
+  };
+  const remedies = noise > noiseLimit && ranked.length > 0 ? findRemedies(input, data, ranked[0].component) : [];
+  const [best] = remedies;
+  const told: string[] = [];
+  if (ranked.length === 0) told.push(words.none);
+  else if (noise <= noiseLimit) told.push(words.clean(noise, noiseLimit));
+  else told.push(words.finding(ranked[0].share, ranked[0].component, noise, noiseLimit));
+  if (best) told.push(words.remedy(best.title, best.noise.value, best.meetsLimit, best.seconds.value - input.seconds));
+  return {
+    kind: 'noise',
+    region: data.region,
+    summary: told.join(' '),
+    evidence: [chart, noiseMap(data), levelsTable(data, settings, ranked)],
+    causes: ranked.map(({ component, share }) => ({ title: words.cause(component), component, share, evidence: [0, 1, 2] })),
+    remedies,
+    measured: {
+      noise,
+      noiseLimit,
+      seconds: input.seconds,
+      // what the components share: 0 where their samples are independent
+      covariance: whole > 0 ? (whole - total) / whole : 0,
+      ...Object.fromEntries(COMPONENTS.map((c, i) => [`share.${c}`, shares[i]])),
+    },
+  };
+}
+
+/** More splits for the leading component, and more pixel samples: the fewest that reach the limit, quickest first. */
+function findRemedies(input: DiagnosisInput, data: NoiseData, leading: Component): Remedy[] {
+  const { picture, settings, stops, noiseLimit, use } = input;
+  const frame = readNoiseData(picture, picture.dataWindow, stops);
+  const remedies: Remedy[] = [];
+  const offer = (
+    id: string,
+    path: string,
+    from: number,
+    most: number,
+    change: (factor: number) => CountChange,
+    measured: boolean,
+    texts: { title: (from: number, to: number) => string; side: string },
+  ) => {
+    const at = (to: number) => predictNoise(data, change(to / from), stops, measured);
+    // halfway below the limit in variance terms would waste time; the plain limit is aimed at
+    let to = from;
+    while (to < most && at(to).value > noiseLimit) to = Math.min(most, to * 2);
+    let low = Math.max(from + 1, Math.ceil(to / 2));
+    let high = to;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (at(middle).value <= noiseLimit) high = middle;
+      else low = middle + 1;
+    }
+    to = high;
+    if (to <= from) return;
+    // more splits stop helping where the noise between camera samples is all that is left
+    const floor = at(most).value;
+    if (at(to).value > noiseLimit) {
+      to = from;
+      while (to < most && at(to).value > floor * 1.1) to *= 2;
+      if (to <= from) return;
+      to = Math.min(most, to);
+    }
+    const noise = at(to);
+    remedies.push({
+      id,
+      title: texts.title(from, to),
+      patch: [{ op: 'replace', path: `/${use}/${path}`, value: to }],
+      noise,
+      seconds: predictSeconds(frame, input.seconds, change(to / from)),
+      meetsLimit: noise.value <= noiseLimit,
+      sideEffect: texts.side,
+    });
+  };
+  const lobe = LOBE_OF[leading];
+  if (lobe) {
+    const key = `${lobe}Samples` as const;
+    offer(
+      key,
+      key,
+      settings[key],
+      MOST_SPLITS,
+      (factor) => ({ pixelFactor: 1, lobe, lobeFactor: factor }),
+      settings[key] > 1,
+      { title: (from, to) => words.splits(lobe, from, to), side: words.splitSide },
+    );
+  }
+  offer(
+    'pixelSamples',
+    'pixelSamples',
+    settings.pixelSamples,
+    MOST_PIXEL_SAMPLES,
+    (factor) => ({ pixelFactor: factor, lobe: null, lobeFactor: 1 }),
+    true,
+    { title: words.pixels, side: words.pixelSide },
+  );
+  return remedies.sort((a, b) => Number(b.meetsLimit) - Number(a.meetsLimit) || a.seconds.value - b.seconds.value);
+}
+
+function noiseMap(data: NoiseData): MapEvidence {
+  const { tile } = VISIBLE_NOISE_DEFAULTS;
+  const { width, height } = data.region;
+  const columns = Math.ceil(width / tile);
+  const rows = Math.ceil(height / tile);
+  const values: number[] = [];
+  const leading: number[] = [];
+  for (let row = 0; row < rows; row++)
+    for (let column = 0; column < columns; column++) {
+      const sums = new Float64Array(COMPONENTS.length);
+      let squares = 0;
+      let count = 0;
+      for (let y = row * tile; y < Math.min(height, (row + 1) * tile); y++)
+        for (let x = column * tile; x < Math.min(width, (column + 1) * tile); x++) {
+          const i = y * width + x;
+          squares += data.beauty[i] * data.weight[i];
+          count++;
+          for (let c = 0; c < COMPONENTS.length; c++) sums[c] += data.components[c][i] * data.weight[i];
+        }
+      values.push(Number(Math.sqrt(squares / count).toFixed(4)));
+      const most = Math.max(...sums);
+      leading.push(most > 0 ? sums.indexOf(most) : -1);
+    }
+  return {
+    type: 'map',
+    title: words.mapTitle,
+    unit: 'L*',
+    source: words.mapSource,
+    region: data.region,
+    tile,
+    columns,
+    rows,
+    values,
+    leading,
+    components: [...COMPONENTS],
+  };
+}
+
+function levelsTable(
+  data: NoiseData,
+  settings: DiagnosisInput['settings'],
+  ranked: { component: Component; share: number }[],
+): TableEvidence {
+  const rows = ranked.map(({ component, share }) => {
+    const lobe = LOBE_OF[component];
+    const own = weightedSum(data.components[COMPONENTS.indexOf(component)], data.weight);
+    const count = lobe ? settings[`${lobe}Samples`] : 1;
+    if (!lobe || count < 2) return [COMPONENT_NAMES[component], percent(share), words.notMeasured, words.notMeasured];
+    // direct and indirect light of a lobe share its splits
+    const both = COMPONENTS.filter((c) => LOBE_OF[c] === lobe).reduce(
+      (sum, c) => sum + weightedSum(data.components[COMPONENTS.indexOf(c)], data.weight),
+      0,
+    );
+    const within = weightedSum(data.splits[SPLIT_LOBES.indexOf(lobe)], data.weight);
+    const part = own > 0 ? Math.min(1, within / both) : 0;
+    return [COMPONENT_NAMES[component], percent(share), percent(part), percent(1 - part)];
+  });
+  return { type: 'table', title: words.levelsTitle, source: words.levelsSource, columns: words.levelsColumns, rows };
+}
+
+function weightedSum(values: Float32Array, weights: Float32Array): number {
+  let sum = 0;
+  for (let i = 0; i < values.length; i++) sum += values[i] * weights[i];
+  return sum;
+}

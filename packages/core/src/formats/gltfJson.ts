@@ -1,0 +1,78 @@
+import type { JSONDocument } from '@gltf-transform/core';
+import { InputError } from './inputError.ts';
+
+type GltfJson = JSONDocument['json'];
+
+/**
+ * The JSON of a GLB or .gltf file, with the container checked: marks, lengths and the ranges of buffer views and
+ * accessors, so that a truncated file is refused with its reason before anything is read from it.
+ */
+export function readGltfJson(bytes: Uint8Array, name: string): GltfJson {
+  const isBinary = bytes.length >= 4 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
+  let text: Uint8Array = bytes;
+  let binaryLength: number | null = null;
+  if (isBinary) {
+    const data = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+    if (bytes.length < 20) throw new InputError(`the file is cut off after ${bytes.length} bytes`, name);
+    const version = data.getUint32(4, true);
+    if (version !== 2) throw new InputError(`version ${version} of glTF is not read: export it as 2.0`, name);
+    const total = data.getUint32(8, true);
+    if (total > bytes.length) throw new InputError(`the file is cut off: ${bytes.length} of ${total} bytes are there`, name);
+    const length = data.getUint32(12, true);
+    if (data.getUint32(16, true) !== 0x4e4f534a || 20 + length > bytes.length)
+      throw new InputError('its first part is not the scene description: the file is damaged', name);
+    text = bytes.subarray(20, 20 + length);
+    const next = 20 + length;
+    if (next + 8 <= bytes.length) {
+      binaryLength = data.getUint32(next, true);
+      if (next + 8 + binaryLength > bytes.length) throw new InputError('its binary part is cut off', name);
+    }
+  }
+  let json: GltfJson;
+  try {
+    json = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(text));
+  } catch {
+    throw new InputError(isBinary ? 'its scene description is not valid JSON' : 'this is neither a GLB nor a glTF file', name);
+  }
+  if (typeof json !== 'object' || json === null || !String(json.asset?.version ?? '').startsWith('2'))
+    throw new InputError('this is not a glTF 2.0 scene', name);
+  checkRanges(json, name, binaryLength);
+  return json;
+}
+
+const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 };
+const ELEMENTS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 };
+
+function checkRanges(json: GltfJson, name: string, binaryLength: number | null): void {
+  json.buffers?.forEach((buffer, i) => {
+    if (!buffer.uri && binaryLength !== null && buffer.byteLength > binaryLength)
+      throw new InputError(`${buffer.byteLength} bytes are announced, ${binaryLength} are there`, `${name}, buffers/${i}`);
+  });
+  json.bufferViews?.forEach((part, i) => {
+    const buffer = json.buffers?.[part.buffer];
+    if (!buffer || (part.byteOffset ?? 0) + part.byteLength > buffer.byteLength)
+      throw new InputError('it reaches past the end of its buffer', `${name}, bufferViews/${i}`);
+  });
+  json.accessors?.forEach((accessor, i) => {
+    const place = `${name}, accessors/${i}`;
+    const size = COMPONENT_BYTES[accessor.componentType] * ELEMENTS[accessor.type];
+    if (!Number.isFinite(size)) throw new InputError('its type is unknown', place);
+    if (accessor.bufferView === undefined) return;
+    const part = json.bufferViews?.[accessor.bufferView];
+    const stride = part?.byteStride ?? size;
+    const end = (accessor.byteOffset ?? 0) + Math.max(0, accessor.count - 1) * stride + (accessor.count > 0 ? size : 0);
+    if (!part || end > part.byteLength) throw new InputError('it reaches past the end of its data', place);
+  });
+}
+
+/** Where an extension is used, such as "materials/3 (label)"; "the file" where no place was found. */
+export function placesOfExtension(json: GltfJson, extension: string): string[] {
+  const places: string[] = [];
+  for (const [list, entries] of Object.entries(json))
+    if (Array.isArray(entries))
+      entries.forEach((entry, i) => {
+        if (entry && typeof entry === 'object' && JSON.stringify(entry).includes(`"${extension}"`))
+          places.push(`${list}/${i}${entry.name ? ` (${entry.name})` : ''}`);
+      });
+  return places.length > 0 ? places : ['the file'];
+}

@@ -1,0 +1,2 @@
+export * from './picture.ts';
+export * from './visibleNoise.ts';

@@ -1,0 +1,4 @@
+export { hash32, hashPair, hashUnit } from './hash.ts';
+export { samplePoint, sobolSecond } from './sobol.ts';
+export * from './matrix.ts';
+export { quantile, searchRunningSum } from './statistics.ts';

@@ -1,0 +1,83 @@
+// A finished film as layers of a picture, and back to what a diagnosis reads.
+//
+// Beauty and the components are single precision, so that their sum holds. Squares are kept as the standard error of
+// the mean, in half precision: a variance of 1e-8 would vanish in a half, its root does not.
+import { luminance } from "../color/index.ts";
+import { findChannel, type Channel, type Picture } from '../image/index.ts';
+import type { RenderSettings } from '../scene/index.ts';
+import { COMPONENTS, FILM, LIMITS, RAY_TYPES, type Film } from './film.ts';
+import { frameOf } from './chunks.ts';
+
+const SPLIT_LOBES = ['diffuse', 'specular', 'transmission'] as const;
+export type SplitLobe = (typeof SPLIT_LOBES)[number];
+export { SPLIT_LOBES };
+
+/** Metadata key under which a proof carries its settings and statistics as JSON. */
+export const PROOF_ATTRIBUTE = 'dustingProof';
+
+export function proofPicture(film: Film, settings: RenderSettings, metadata: Record<string, string> = {}): Picture {
+  const { data, region } = film;
+  const pixels = region.width * region.height;
+  const channels: Channel[] = [];
+  const put = (name: string, type: Channel['type'], value: (at: number, samples: number) => number) => {
+    const out = new Float32Array(pixels);
+    for (let i = 0; i < pixels; i++) {
+      const at = i * FILM.stride;
+      out[i] = value(at, data[at + FILM.samples] || 1);
+    }
+    channels.push({ name, type, data: out });
+  };
+  const mean = (name: string, type: Channel['type'], slot: number) => put(name, type, (at, n) => data[at + slot] / n);
+  const mean3 = (layer: string, type: Channel['type'], slot: number, names = 'RGB') =>
+    [...names].forEach((c, k) => mean(layer ? `${layer}.${c}` : c, type, slot + k));
+  const moments = (layer: string, slot: number) => {
+    mean3(layer, 'float', slot);
+    const luminanceSum = (at: number) =>
+      luminance(data[at + slot], data[at + slot + 1], data[at + slot + 2]);
+    const error = layer ? `error.${layer}` : 'error';
+    [...'RGB'].forEach((c, k) =>
+      put(`${error}.${c}`, 'half', (at, n) => standardError(data[at + slot + k], data[at + slot + 3 + k], n)),
+    );
+    put(`${error}.Y`, 'half', (at, n) => standardError(luminanceSum(at), data[at + slot + 6], n));
+  };
+  moments('', FILM.beauty);
+  COMPONENTS.forEach((name, c) => moments(name, FILM.component + c * FILM.componentStride));
+  LIMITS.forEach((name, i) => mean3(`cut.${name}`, 'half', FILM.cut + i * 3));
+  SPLIT_LOBES.forEach((name, i) => {
+    put(`splitError.${name}`, 'half', (at, n) => Math.sqrt(data[at + FILM.within + i]) / n);
+    put(`branchRays.${name}`, 'float', (at) => data[at + FILM.branchRays + i]);
+  });
+  put('samples.N', 'float', (at) => data[at + FILM.samples]);
+  put('time.ms', 'float', (at) => data[at + FILM.time]);
+  RAY_TYPES.forEach((name, i) => put(`rays.${name}`, 'float', (at) => data[at + FILM.rays + i]));
+  put('brightest.Y', 'half', (at) => data[at + FILM.brightest]);
+  put('brightest.sample', 'uint', (at) => data[at + FILM.brightestIndex]);
+  mean3('albedo', 'half', FILM.albedo);
+  const surfaceMean = (slot: number) => (at: number) => data[at + slot] / (data[at + FILM.surfaceSamples] || 1);
+  [...'XYZ'].forEach((c, k) => put(`normal.${c}`, 'half', surfaceMean(FILM.normal + k)));
+  put('depth.Z', 'float', (at) => surfaceMean(FILM.depth)(at) || Infinity);
+  put('object.id', 'uint', (at) => data[at + FILM.objectId]);
+  put('surface.id', 'uint', (at) => data[at + FILM.surfaceId]);
+  return {
+    width: region.width,
+    height: region.height,
+    dataWindow: region,
+    displayWindow: frameOf(settings),
+    channels,
+    metadata,
+  };
+}
+
+/** Standard error of the mean of n values from their sum and the sum of their squares; 0 where n is 1. */
+export function standardError(sum: number, squares: number, n: number): number {
+  return n > 1 ? Math.sqrt(Math.max(0, squares - (sum * sum) / n) / (n * (n - 1))) : 0;
+}
+
+/** Luminance of a layer's R, G, B, or null where they are missing. */
+export function layerLuminance(picture: Picture, layer: string): Float32Array | null {
+  const [r, g, b] = ['R', 'G', 'B'].map((c) => findChannel(picture, layer, c)?.data);
+  if (!r || !g || !b) return null;
+  const out = new Float32Array(r.length);
+  for (let i = 0; i < out.length; i++) out[i] = luminance(r[i], g[i], b[i]);
+  return out;
+}

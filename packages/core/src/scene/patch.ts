@@ -1,0 +1,70 @@
+import jsonPatch, { type Operation } from 'fast-json-patch';
+import { InputError } from '../formats/index.ts';
+import type { ShotDocument } from './shotDocument.ts';
+import { validateShot } from './validate.ts';
+
+export type Patch = Operation[];
+
+/** Applies an RFC 6902 patch and checks the result; the given document stays as it is. @throws InputError */
+export function patchShot(document: ShotDocument, patch: Patch, place = 'the change slip'): ShotDocument {
+  let changed: unknown;
+  try {
+    changed = jsonPatch.applyPatch(structuredClone(document), patch, true, true).newDocument;
+  } catch (error) {
+    throw new InputError(`the change does not fit this shot (${(error as Error).message.split('\n')[0]})`, place);
+  }
+  return validateShot(changed, place);
+}
+
+/** The patch that leads from one document to the other. */
+export function differenceOf(from: object, to: object): Patch {
+  return jsonPatch.compare(from, to);
+}
+
+export interface Change {
+  /** Dotted, such as "final.depth.total". */
+  path: string;
+  old: unknown;
+  new: unknown;
+}
+
+/** What differs between two documents (or parts of them), leaf by leaf. */
+export function listChanges(from: object, to: object): Change[] {
+  return differenceOf(from, to).map((operation) => {
+    const keys = operation.path.slice(1).split('/').map((k) => k.replaceAll('~1', '/').replaceAll('~0', '~'));
+    return { path: keys.join('.'), old: lookUp(from, keys), new: lookUp(to, keys) };
+  });
+}
+
+function lookUp(value: unknown, keys: string[]): unknown {
+  return keys.reduce<unknown>((at, key) => (at as Record<string, unknown> | undefined)?.[key], value);
+}
+
+/** Sets a value by its dotted path; the path must exist. @throws InputError */
+export function setPath<T extends object>(document: T, path: string, value: unknown): T {
+  const copy = structuredClone(document);
+  const keys = path.split('.');
+  const last = keys.pop()!;
+  let at = copy as Record<string, unknown>;
+  for (const key of keys) {
+    const next = Object.hasOwn(at, key) ? at[key] : undefined;
+    if (typeof next !== 'object' || next === null) throw new InputError(`there is no setting "${path}"`);
+    at = next as Record<string, unknown>;
+  }
+  if (!Object.hasOwn(at, last)) throw new InputError(`there is no setting "${path}"`);
+  at[last] = value;
+  return copy;
+}
+
+/** RFC 7396 merge patch, how a settings file is laid over an imported shot. */
+export function mergeShot<T>(target: T, overlay: unknown): T {
+  if (typeof overlay !== 'object' || overlay === null || Array.isArray(overlay)) return overlay as T;
+  const base = typeof target === 'object' && target !== null && !Array.isArray(target) ? target : {};
+  const merged = { ...base } as Record<string, unknown>;
+  for (const [key, value] of Object.entries(overlay)) {
+    if (key === '__proto__') continue;
+    if (value === null && key !== 'picture') delete merged[key];
+    else merged[key] = mergeShot(merged[key], value);
+  }
+  return merged as T;
+}

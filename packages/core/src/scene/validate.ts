@@ -1,0 +1,43 @@
+import { Ajv, type ErrorObject, type ValidateFunction } from 'ajv';
+import { checkPictureSize, InputError } from '../formats/index.ts';
+import { ShotDocument } from './shotDocument.ts';
+
+// "unit" is ours: it carries the unit of a number to the interface
+const ajv = new Ajv({ allErrors: true, verbose: true, keywords: ['unit'] });
+let check: ValidateFunction<ShotDocument> | null = null;
+
+/** Returns the document if it is whole: shape, ranges, and every reference. @throws InputError naming the path and the range. */
+export function validateShot(document: unknown, place = ''): ShotDocument {
+  check ??= ajv.compile<ShotDocument>(ShotDocument);
+  if (!check(document)) throw new InputError(describe(check.errors ?? []), place);
+  const has = (group: object, id: string | undefined, path: string) => {
+    if (id !== undefined && !(id in group)) throw new InputError(`${path} refers to "${id}", which is not in the shot`, place);
+  };
+  has(document.cameras, document.camera, 'camera');
+  for (const [id, object] of Object.entries(document.objects)) {
+    has(document.meshes, object.mesh, `objects.${id}.mesh`);
+    has(document.surfaces, object.surface, `objects.${id}.surface`);
+  }
+  for (const [id, surface] of Object.entries(document.surfaces))
+    for (const [slot, texture] of Object.entries(surface.maps))
+      has(document.textures, texture, `surfaces.${id}.maps.${slot}`);
+  for (const use of ['preview', 'final'] as const) checkPictureSize(document[use].width, document[use].height, use);
+  return document;
+}
+
+/** The first faults in words: "final.pixelSamples is 0; it must be at least 1". */
+export function describe(errors: ErrorObject[]): string {
+  const told = errors.slice(0, 4).map((error) => {
+    const path = error.instancePath.slice(1).replaceAll('/', '.') || 'the document';
+    const { keyword, params } = error;
+    const value = JSON.stringify(error.data)?.slice(0, 60);
+    if (keyword === 'additionalProperties') return `${path} has no setting "${params.additionalProperty}"`;
+    if (keyword === 'required') return `${path} lacks "${params.missingProperty}"`;
+    if (keyword === 'minimum') return `${path} is ${value}; it must be at least ${params.limit}`;
+    if (keyword === 'maximum') return `${path} is ${value}; it must be at most ${params.limit}`;
+    if (keyword === 'type') return `${path} is ${value}; it must be a ${params.type === 'integer' ? 'whole number' : params.type}`;
+    if (keyword === 'const') return `${path} must be ${JSON.stringify(params.allowedValue)}`;
+    return `${path} ${error.message}`;
+  });
+  return told.join('; ');
+}

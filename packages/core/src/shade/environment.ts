@@ -1,0 +1,118 @@
+// An environment picture, sampled in proportion to its brightness.
+// Latitude-longitude: v = polar angle from +Y over pi, u = 1/2 + atan2(x, -z) / 2 pi.
+import { searchRunningSum } from '../math/index.ts';
+import { luminance } from '../color/index.ts';
+import type { MakeBuffer } from '../trace/index.ts';
+import type { TexturePicture } from '../formats/index.ts';
+
+export interface EnvironmentMap {
+  width: number;
+  height: number;
+  /** Radiance, RGBA. */
+  texels: Float32Array;
+  /** Running sums within each row, each ending at 1. */
+  rows: Float32Array;
+  /** Running sum over the rows, ending at 1. */
+  columns: Float32Array;
+  /** Chance of each texel times the number of texels. */
+  relative: Float32Array;
+  /** Rotation about +Y: cosine and sine. */
+  cosine: number;
+  sine: number;
+}
+
+/** @param rotation degrees about +Y */
+export function buildEnvironment(
+  picture: TexturePicture | null,
+  color: number[],
+  rotation: number,
+  makeBuffer: MakeBuffer,
+): EnvironmentMap {
+  const width = picture?.width ?? 64;
+  const height = picture?.height ?? 32;
+  const floats = (count: number) => new Float32Array(makeBuffer(count * 4));
+  const texels = floats(width * height * 4);
+  for (let i = 0; i < width * height; i++)
+    for (let k = 0; k < 3; k++) texels[i * 4 + k] = color[k] * Math.max(0, picture ? picture.texels[i * 4 + k] : 1);
+
+  const weights = new Float64Array(width * height);
+  let total = 0;
+  for (let y = 0; y < height; y++) {
+    const sine = Math.sin((Math.PI * (y + 0.5)) / height);
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      weights[i] = sine * luminance(texels[i * 4], texels[i * 4 + 1], texels[i * 4 + 2]);
+      total += weights[i];
+    }
+  }
+  // bilinear look-ups spread light into dark neighbours: give every texel a small chance
+  const floor = total > 0 ? (1e-3 * total) / weights.length : 1;
+  const rows = floats(width * height);
+  const columns = floats(height);
+  const relative = floats(width * height);
+  const sum = weights.reduce((s, w) => s + w + floor, 0);
+  let down = 0;
+  for (let y = 0; y < height; y++) {
+    let rowSum = 0;
+    for (let x = 0; x < width; x++) rowSum += weights[y * width + x] + floor;
+    let across = 0;
+    for (let x = 0; x < width; x++) {
+      const weight = weights[y * width + x] + floor;
+      across += weight;
+      rows[y * width + x] = across / rowSum;
+      relative[y * width + x] = (weight / sum) * weights.length;
+    }
+    rows[y * width + width - 1] = 1;
+    down += rowSum;
+    columns[y] = down / sum;
+  }
+  columns[height - 1] = 1;
+  const angle = (rotation * Math.PI) / 180;
+  return { width, height, texels, rows, columns, relative, cosine: Math.cos(angle), sine: Math.sin(angle) };
+}
+
+/** Radiance from a direction (unit length) into out[0..2]; returns the density of sampleEnvironment there, per steradian. */
+export function environmentAt(map: EnvironmentMap, x: number, y: number, z: number, out: Float64Array): number {
+  const { width, height, texels } = map;
+  const rx = map.cosine * x - map.sine * z;
+  const rz = map.sine * x + map.cosine * z;
+  const u = 0.5 + Math.atan2(rx, -rz) / (2 * Math.PI);
+  const v = Math.acos(Math.min(1, Math.max(-1, y))) / Math.PI;
+  const column = Math.min(width - 1, Math.floor(u * width));
+  const row = Math.min(height - 1, Math.floor(v * height));
+  const fx = u * width - 0.5;
+  const fy = Math.min(height - 1, Math.max(0, v * height - 0.5));
+  const x0 = Math.floor(fx);
+  const y0 = Math.floor(fy);
+  const xa = (x0 + width) % width;
+  const xb = (x0 + 1) % width;
+  const yb = Math.min(height - 1, y0 + 1);
+  const wx = fx - x0;
+  const wy = fy - y0;
+  for (let k = 0; k < 3; k++)
+    out[k] =
+      (texels[(y0 * width + xa) * 4 + k] * (1 - wx) + texels[(y0 * width + xb) * 4 + k] * wx) * (1 - wy) +
+      (texels[(yb * width + xa) * 4 + k] * (1 - wx) + texels[(yb * width + xb) * 4 + k] * wx) * wy;
+  const sine = Math.sqrt(Math.max(1e-12, 1 - y * y));
+  return map.relative[row * width + column] / (2 * Math.PI * Math.PI * sine);
+}
+
+/** A direction by brightness into out[0..2]. */
+export function sampleEnvironment(map: EnvironmentMap, s: number, t: number, out: Float64Array): void {
+  const { width, height, rows, columns } = map;
+  const row = searchRunningSum(columns, 0, height, t);
+  const below = row > 0 ? columns[row - 1] : 0;
+  const v = (row + (t - below) / Math.max(1e-12, columns[row] - below)) / height;
+  const at = row * width;
+  const i = searchRunningSum(rows, at, width, s);
+  const left = i > at ? rows[i - 1] : 0;
+  const u = (i - at + (s - left) / Math.max(1e-12, rows[i] - left)) / width;
+  const polar = Math.PI * Math.min(1, v);
+  const around = 2 * Math.PI * (u - 0.5);
+  const sine = Math.sin(polar);
+  const rx = sine * Math.sin(around);
+  const rz = -sine * Math.cos(around);
+  out[0] = map.cosine * rx + map.sine * rz;
+  out[1] = Math.cos(polar);
+  out[2] = -map.sine * rx + map.cosine * rz;
+}

@@ -1,0 +1,5 @@
+export { plainBuffer, sharedBuffer, Arena, type MakeBuffer } from './arena.ts';
+export { buildHierarchy, NODE_STRIDE } from './hierarchy.ts';
+export * from './rayScene.ts';
+export * from './rayQuery.ts';
+export { PlainRayQuery } from './plainRayQuery.ts';

@@ -1,0 +1,3 @@
+export { spawn } from './spawn.ts';
+export { RenderPool } from './renderPool.ts';
+export { renderOnThreads, type ThreadOptions } from './renderOnThreads.ts';

@@ -1,0 +1,44 @@
+import { availableParallelism } from 'node:os';
+import type { Worker } from 'node:worker_threads';
+import type { Remote } from 'comlink';
+import type { Chunk, CompiledScene, Film } from '@dusting/core/render';
+import type { RenderSettings } from '@dusting/core/scene';
+import { spawn } from './spawn.ts';
+import type { RenderWorker } from './renderWorker.ts';
+
+/** Worker threads that render chunks of one scene at a time each. */
+export class RenderPool {
+  private readonly threads: { remote: Remote<RenderWorker>; worker: Worker; loaded: Set<string> }[];
+  private readonly idle: number[];
+  private readonly waiting: ((thread: number) => void)[] = [];
+
+  constructor(readonly size: number = availableParallelism()) {
+    this.threads = Array.from({ length: size }, () => ({
+      ...spawn<RenderWorker>(new URL('./renderWorker.ts', import.meta.url)),
+      loaded: new Set<string>(),
+    }));
+    this.idle = this.threads.map((_, i) => i);
+  }
+
+  /** @param key names the scene with its settings; the same key must mean the same scene */
+  async render(key: string, scene: CompiledScene, settings: RenderSettings, chunk: Chunk): Promise<Film> {
+    const index = this.idle.pop() ?? (await new Promise<number>((resolve) => this.waiting.push(resolve)));
+    const thread = this.threads[index];
+    try {
+      if (!thread.loaded.has(key)) {
+        await thread.remote.load(key, scene, settings);
+        thread.loaded.add(key);
+        while (thread.loaded.size > 2) thread.loaded.delete(thread.loaded.keys().next().value!);
+      }
+      return await thread.remote.render(key, chunk);
+    } finally {
+      const next = this.waiting.shift();
+      if (next) next(index);
+      else this.idle.push(index);
+    }
+  }
+
+  async close(): Promise<void> {
+    await Promise.all(this.threads.map(({ worker }) => worker.terminate()));
+  }
+}

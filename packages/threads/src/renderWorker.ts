@@ -1,0 +1,24 @@
+import { parentPort } from 'node:worker_threads';
+import { expose, transfer } from 'comlink';
+import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
+import { PathTracer, renderChunk, type Chunk, type CompiledScene, type Film } from '@dusting/core/render';
+import type { RenderSettings } from '@dusting/core/scene';
+import { PlainRayQuery } from '@dusting/core/trace';
+
+const tracers = new Map<string, PathTracer>();
+
+const api = {
+  /** Makes a scene ready; its arrays are shared, so this costs little. Scenes beyond the second oldest are let go. */
+  load(key: string, scene: CompiledScene, settings: RenderSettings): void {
+    tracers.set(key, new PathTracer(scene, new PlainRayQuery(scene.rays), settings));
+    while (tracers.size > 2) tracers.delete(tracers.keys().next().value!);
+  },
+  render(key: string, chunk: Chunk): Film {
+    const tracer = tracers.get(key);
+    if (!tracer) throw new Error('the scene has not been loaded on this thread');
+    const film = renderChunk(tracer, chunk, () => performance.now());
+    return transfer(film, [film.data.buffer as ArrayBuffer]);
+  },
+};
+export type RenderWorker = typeof api;
+expose(api, nodeEndpoint(parentPort!));
