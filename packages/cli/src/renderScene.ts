@@ -1,6 +1,7 @@
 import { InputError } from '@dusting/core/formats';
 import { intersectRegions, type Picture, type Region } from '@dusting/core/image';
 import {
+  checkRenderSize,
   compileScene,
   filmStatistics,
   frameOf,
@@ -58,6 +59,8 @@ export async function renderScene(scene: string, options: SceneOptions, region: 
   const frame = frameOf(settings);
   if (region && (intersectRegions(region, frame)?.width !== region.width || intersectRegions(region, frame)?.height !== region.height))
     throw new InputError(`the region reaches outside the frame of ${settings.width} x ${settings.height} pixels`, '--region');
+
+  checkRenderSize(region ?? frame);
 
   const importedAt = performance.now();
   const compiled = compileScene(document, settings, (id) => imported.blobs.get(id)!.bytes, sharedBuffer);

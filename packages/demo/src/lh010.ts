@@ -70,22 +70,19 @@ const lidProfile: [number, number][] = [
 type Fill = 'empty' | 'clear' | 'set';
 /** x and z on the sill, what is inside, lid, label. Front row first. */
 const JARS: { x: number; z: number; fill: Fill; lid: boolean; label: boolean; turned?: boolean }[] = [
-  { x: -0.21, z: 0.085, fill: 'clear', lid: true, label: true },
-  { x: -0.105, z: 0.1, fill: 'empty', lid: false, label: false },
-  { x: -0.005, z: 0.088, fill: 'set', lid: true, label: false },
-  { x: 0.1, z: 0.098, fill: 'empty', lid: false, label: false, turned: true },
-  { x: 0.205, z: 0.086, fill: 'clear', lid: true, label: true },
-  { x: -0.245, z: -0.012, fill: 'empty', lid: true, label: false },
-  { x: -0.148, z: -0.004, fill: 'clear', lid: true, label: false },
-  { x: -0.05, z: -0.012, fill: 'empty', lid: false, label: false },
-  { x: 0.05, z: -0.006, fill: 'clear', lid: true, label: false },
-  { x: 0.15, z: -0.012, fill: 'empty', lid: false, label: false },
-  { x: 0.248, z: -0.008, fill: 'set', lid: true, label: false },
-  { x: -0.2, z: -0.108, fill: 'set', lid: true, label: false },
-  { x: -0.1, z: -0.1, fill: 'empty', lid: false, label: false },
-  { x: 0.0, z: -0.108, fill: 'empty', lid: false, label: false },
-  { x: 0.1, z: -0.102, fill: 'clear', lid: true, label: false },
-  { x: 0.2, z: -0.108, fill: 'empty', lid: false, label: false },
+  { x: -0.158, z: 0.088, fill: 'clear', lid: true, label: true },
+  { x: -0.053, z: 0.098, fill: 'empty', lid: false, label: false },
+  { x: 0.052, z: 0.086, fill: 'set', lid: true, label: false },
+  { x: 0.156, z: 0.094, fill: 'empty', lid: false, label: false, turned: true },
+  { x: -0.205, z: -0.012, fill: 'set', lid: true, label: false },
+  { x: -0.104, z: -0.004, fill: 'clear', lid: true, label: false },
+  { x: -0.001, z: -0.012, fill: 'empty', lid: false, label: false },
+  { x: 0.103, z: -0.006, fill: 'clear', lid: true, label: false },
+  { x: 0.204, z: -0.012, fill: 'empty', lid: false, label: false },
+  { x: -0.158, z: -0.104, fill: 'empty', lid: false, label: false },
+  { x: -0.054, z: -0.098, fill: 'clear', lid: true, label: false },
+  { x: 0.05, z: -0.106, fill: 'empty', lid: false, label: false },
+  { x: 0.155, z: -0.1, fill: 'clear', lid: true, label: false },
 ];
 
 export async function buildLh010(): Promise<ImportFile[]> {
@@ -114,7 +111,7 @@ export async function buildLh010(): Promise<ImportFile[]> {
       .setExtension('KHR_materials_ior', ior.createIOR().setIOR(index))
       .setExtension('KHR_materials_volume', inside);
   };
-  const wood = matt('larch sill', [1, 1, 1], 0.45).setBaseColorTexture(texture('larch', woodPng()));
+  const wood = matt('larch sill', [1, 1, 1], 0.75).setBaseColorTexture(texture('larch', woodPng()));
   const paper = matt('paper label', [1, 1, 1]).setBaseColorTexture(texture('comb label', labelPng()));
   const glass = clear('jar glass', 1.52, 0, [0.86, 0.95, 0.9], 0.05);
   const honey: Record<Exclude<Fill, 'empty'>, Material> = {
@@ -122,12 +119,12 @@ export async function buildLh010(): Promise<ImportFile[]> {
     set: clear('set honey', 1.49, 0.42, [0.93, 0.68, 0.24], 0.03),
   };
   const brass = matt('lid', [0.78, 0.6, 0.3], 0.28).setMetallicFactor(1);
-  const plaster = matt('limewash', [0.74, 0.71, 0.66]);
-  const paint = matt('window frame', [0.55, 0.58, 0.54], 0.5);
+  const plaster = matt('limewash', [0.8, 0.77, 0.72]);
+  const paint = matt('window frame', [0.6, 0.62, 0.58], 0.85);
   const beeswax = matt('beeswax', [0.8, 0.52, 0.14], 0.5);
   const coal = matt('stove glow', [0.02, 0.02, 0.02])
     .setEmissiveFactor([1, 0.38, 0.1])
-    .setExtension('KHR_materials_emissive_strength', strength.createEmissiveStrength().setEmissiveStrength(14));
+    .setExtension('KHR_materials_emissive_strength', strength.createEmissiveStrength().setEmissiveStrength(4));
 
   const mesh = (name: string, shape: Shape, material: Material): Mesh => {
     const accessor = (type: 'VEC2' | 'VEC3', values: number[]) =>
@@ -148,13 +145,13 @@ export async function buildLh010(): Promise<ImportFile[]> {
     return node;
   };
 
-  place('sill', mesh('sill', box([-0.62, -0.035, -0.17], [0.62, 0, 0.2]), wood));
+  place('sill', mesh('sill', box([-0.95, -0.035, -0.17], [0.95, 0, 0.2]), wood));
   place('window wall', mesh('window wall', windowWall(), plaster));
   place('window frame', mesh('window frame', windowFrame(), paint));
   place('room', mesh('room', room(), plaster));
   const wax = mesh('wax block', box([-0.028, 0, -0.018], [0.028, 0.02, 0.018]), beeswax);
-  place('wax block', wax, -0.295, 0, 0.13, 0.5);
-  place('wax block above', wax, -0.29, 0.02, 0.128, 0.1);
+  place('wax block', wax, -0.21, 0, 0.152, 0.5);
+  place('wax block above', wax, -0.207, 0.02, 0.15, 0.15);
   place('stove door', mesh('stove door', box([-0.16, -0.12, 0], [0.16, 0.12, 0.02]), coal), 1.1, -0.2, 2.3, -2.6);
 
   const jar = mesh('jar', lathe(jarProfile), glass);
@@ -170,17 +167,17 @@ export async function buildLh010(): Promise<ImportFile[]> {
     place(name, spec.turned ? turned : jar, spec.x, 0.0005, spec.z, i * 1.3);
     if (spec.fill !== 'empty') place(`honey ${i + 1}`, filling[spec.fill], spec.x, 0.0005, spec.z);
     if (spec.lid) place(`lid ${i + 1}`, lid, spec.x, 0.0005, spec.z, i);
-    if (spec.label) place(`label ${i + 1}`, paperLabel, spec.x, 0.0005, spec.z, (i % 3) * 0.25 - 0.2);
+    if (spec.label) place(`label ${i + 1}`, paperLabel, spec.x, 0.0005, spec.z, 0.3);
   });
 
-  const camera = document.createCamera('shot camera').setType('perspective').setYFov(0.4).setAspectRatio(16 / 9);
+  const camera = document.createCamera('shot camera').setType('perspective').setYFov(0.262).setAspectRatio(16 / 9);
   camera.setZNear(0.05).setZFar(50);
-  const pitch = -0.135;
+  const pitch = -0.062;
   scene.addChild(
     document
       .createNode('shot camera')
       .setCamera(camera)
-      .setTranslation([0.02, 0.185, 0.98])
+      .setTranslation([0, 0.125, 1.02])
       .setRotation([Math.sin(pitch / 2), 0, 0, Math.cos(pitch / 2)]),
   );
   const bulb = punctual.createLight('lantern').setType(Light.Type.POINT).setIntensity(0.5).setColor([1, 0.72, 0.45]);
@@ -211,31 +208,32 @@ const SETTINGS = {
       name: 'light from the open door',
       kind: 'rectangle',
       color: [1, 0.95, 0.88],
-      strength: 2.2,
+      strength: 3,
       width: 1.1,
       height: 1.6,
       // stands behind the camera on the left and shines towards the sill
       transform: [0.8, 0, -0.6, -1.5, 0, 1, 0, 0.5, 0.6, 0, 0.8, 2.1],
     },
   },
-  noise: { limit: 1, stops: 1 },
+  noise: { limit: 2, stops: 1 },
   preview: {
-    width: 240,
-    height: 135,
+    width: 200,
+    height: 113,
     pixelSamples: 4,
     depth: { diffuse: 2, specular: 3, transmission: 8, total: 8 },
   },
   final: {
-    width: 480,
-    height: 270,
+    width: 400,
+    height: 225,
     pixelSamples: 16,
+    specularSamples: 2,
     transmissionSamples: 2,
     depth: { diffuse: 3, specular: 4, transmission: 8, total: 8 },
   },
 };
 
 const ROOM = { x: 2, low: -1, high: 1.8, front: 3, window: -0.17 };
-const OPENING = { x: 0.5, low: 0, high: 0.75 };
+const OPENING = { x: 0.85, low: 0, high: 1.25 };
 
 function windowWall(): Shape {
   const back = ROOM.window - 0.22;
@@ -253,7 +251,7 @@ function windowFrame(): Shape {
   const bar = 0.014;
   return join(
     box([-bar, OPENING.low, z - 0.03], [bar, OPENING.high, z]),
-    box([-OPENING.x, 0.4, z - 0.03], [OPENING.x, 0.4 + bar, z]),
+    box([-OPENING.x, 0.55, z - 0.03], [OPENING.x, 0.55 + bar, z]),
     box([-OPENING.x, OPENING.low - 0.004, z - 0.03], [OPENING.x, OPENING.low + 0.02, z]),
     box([-OPENING.x, OPENING.high - 0.02, z - 0.03], [OPENING.x, OPENING.high, z]),
     box([-OPENING.x, OPENING.low, z - 0.03], [-OPENING.x + 0.02, OPENING.high, z]),

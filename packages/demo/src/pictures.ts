@@ -74,14 +74,14 @@ export function orchardExr(width = 512, height = 256): Uint8Array {
       let color: number[];
       if (up > trees) {
         const t = Math.min(1, up);
-        const glow = 9 * Math.exp(-((around - 0.045) ** 2 / 0.0035 + (up - 0.3) ** 2 / 0.02));
+        const glow = 0.9 * Math.exp(-((around - 0.03) ** 2 / 0.012 + (up - 0.25) ** 2 / 0.05));
         color = [1.5 - 0.75 * t + glow, 1.45 - 0.45 * t + 0.82 * glow, 1.35 + 0.15 * t + 0.55 * glow];
       } else if (up > -0.02) {
         const leaf = 0.5 + 0.5 * waver((x / width) * 160, up * 90, 160);
-        color = [0.05 + 0.09 * leaf, 0.1 + 0.14 * leaf, 0.03 + 0.04 * leaf];
+        color = [0.16 + 0.12 * leaf, 0.22 + 0.14 * leaf, 0.12 + 0.05 * leaf];
       } else {
         const grass = 0.5 + 0.5 * waver((x / width) * 200, -40 * up, 200);
-        color = [0.22 + 0.1 * grass, 0.28 + 0.1 * grass, 0.09 + 0.03 * grass];
+        color = [0.5 + 0.08 * grass, 0.52 + 0.08 * grass, 0.3 + 0.04 * grass];
       }
       color.forEach((c, k) => (planes[k][y * width + x] = c));
     }

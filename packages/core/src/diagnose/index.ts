@@ -1,8 +1,8 @@
-import { noiseModule } from './noise/diagnoseNoise.ts';
+import { noiseModule } from './noise/index.ts';
 import type { DefectKind, DiagnosisModule } from './contract.ts';
 
 export * from './contract.ts';
-export { COMPONENT_NAMES, inL, inSeconds, percent } from './noise/words.ts';
+export * from './noise/index.ts';
 
 /** Every diagnosis that exists. A kind of defect without one can be marked, but not yet explained. */
 export const DIAGNOSES: Partial<Record<DefectKind, DiagnosisModule>> = { noise: noiseModule };

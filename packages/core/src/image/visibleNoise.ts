@@ -5,12 +5,21 @@ import type { Region } from './picture.ts';
 export interface VisibleNoiseOptions {
   /** Exposure at which the picture is judged: the shadow check, in stops. */
   stops: number;
-  /** Side of the square tiles that the eye is taken to average over, in pixels. Common practice, no source. */
+  /** Side of the square tiles that noise is reported for, in pixels. Common practice, no source. */
   tile: number;
   /** Share of tiles that may be noisier than the number given for the whole. */
   quantile: number;
 }
 export const VISIBLE_NOISE_DEFAULTS: VisibleNoiseOptions = { stops: 1, tile: 8, quantile: 0.95 };
+
+/** Spread of the eye's luminance filter in pixels at 60 pixels a degree: 0.0283 deg (Zhang & Wandell 1997, S-CIELAB; from memory). */
+const EYE_SPREAD = 0.0283 * 60;
+
+/**
+ * What is left of the noise of independent pixels after the eye has averaged them: the root of the integral of the
+ * squared filter exp(-r2 / s2) / (pi s2), 1 / (s sqrt(2 pi)). The two wider, weak parts of the filter are left out.
+ */
+export const EYE_NOISE_GAIN = 1 / (EYE_SPREAD * Math.sqrt(2 * Math.PI));
 
 /**
  * Noise of one pixel as the eye sees it: half the distance in CIE L* between its luminance plus and minus one
@@ -22,7 +31,8 @@ export function pixelNoise(mean: number, standardError: number, stops: number): 
 }
 
 /**
- * Noise of a region: root mean square of the pixels' noise in each tile, then the upper quantile of the tiles.
+ * Noise of a region: root mean square of the pixels' noise in each tile, as the eye averages it, then the upper
+ * quantile of the tiles.
  * @param luminance mean luminance of each pixel, row by row
  * @param variance variance of that mean
  * @param region the part to judge, in pixels of this picture
@@ -47,7 +57,7 @@ export function visibleNoise(
           sum += pixelNoise(luminance[i], Math.sqrt(Math.max(0, variance[i])), stops) ** 2;
           count++;
         }
-      tiles.push(Math.sqrt(sum / count));
+      tiles.push(EYE_NOISE_GAIN * Math.sqrt(sum / count));
     }
   return quantile(tiles, q);
 }

@@ -1,3 +1,4 @@
+import { InputError } from '../formats/index.ts';
 import type { Region } from '../image/index.ts';
 
 /** A piece of work of up to a few seconds: some samples of the pixels of one tile. */
@@ -29,6 +30,18 @@ export function planChunks(region: Region, pixelSamples: number): Chunk[] {
     start += count;
   }
   return chunks;
+}
+
+/** A film holds 800 bytes a pixel while it is merged: more than this many pixels are not rendered in one piece. */
+const MOST_PIXELS = 2 ** 24;
+
+/** @throws InputError */
+export function checkRenderSize(region: Region): void {
+  const pixels = region.width * region.height;
+  if (pixels > MOST_PIXELS)
+    throw new InputError(
+      `${region.width} x ${region.height} is too large to render in one piece (at most 16.7 million pixels): render a region, or choose a smaller size`,
+    );
 }
 
 export function frameOf(size: { width: number; height: number }): Region {

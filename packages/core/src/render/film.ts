@@ -8,6 +8,7 @@
 // // 81..83 rays that follow a first diffuse, specular, transmission event (shadow rays included)
 // // 84 luminance of the brightest sample, 85 its index
 // // 86..88 albedo, 89..91 normal, 92 depth, 93 samples that met a surface, 94 object + 1, 95 surface + 1
+// // 96..99 rays of the probes beyond the diffuse, specular, transmission, total limit
 import type { Region } from '../image/index.ts';
 
 export const COMPONENTS = [
@@ -43,7 +44,8 @@ export const FILM = {
   surfaceSamples: 93,
   objectId: 94,
   surfaceId: 95,
-  stride: 96,
+  probeRays: 96,
+  stride: 100,
 } as const;
 
 /** Sums for the pixels of one rectangle, row by row, FILM.stride numbers each. */

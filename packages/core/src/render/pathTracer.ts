@@ -76,6 +76,7 @@ export class PathTracer {
   private readonly cut = new Float64Array(LIMITS.length * 3);
   private readonly rays = new Float64Array(5);
   private readonly branchRays = new Float64Array(3);
+  private readonly probeRays = new Float64Array(4);
   private readonly within = new Float64Array(3);
   private pixelKey = 0;
 
@@ -159,6 +160,7 @@ export class PathTracer {
       data[at + FILM.branchRays + k] += this.branchRays[k];
     }
     for (let k = 0; k < 5; k++) data[at + FILM.rays + k] += this.rays[k];
+    for (let k = 0; k < 4; k++) data[at + FILM.probeRays + k] += this.probeRays[k];
     data[at + FILM.samples]++;
     if (y > data[at + FILM.brightest]) {
       data[at + FILM.brightest] = y;
@@ -171,6 +173,7 @@ export class PathTracer {
     this.cut.fill(0);
     this.rays.fill(0);
     this.branchRays.fill(0);
+    this.probeRays.fill(0);
     this.within.fill(0);
     this.startAtCamera(px, py, sample);
     this.rays[0]++;
@@ -353,8 +356,14 @@ export class PathTracer {
   }
 
   private closest(): boolean {
-    if (this.branch >= 0) this.branchRays[this.branch]++;
+    this.countRay();
     return this.query.closestHit(this.ox, this.oy, this.oz, this.dx, this.dy, this.dz, 0, Infinity, this.hit);
+  }
+
+  /** Books a ray on the lobe that its path began with, and on the limit that it is a probe for. */
+  private countRay(): void {
+    if (this.branch >= 0) this.branchRays[this.branch]++;
+    if (this.probe >= 0) this.probeRays[this.probe]++;
   }
 
   /** Light of the vertex by choosing points on lights: all of them at the first surface, one further on. */
@@ -424,7 +433,7 @@ export class PathTracer {
     const { ox, oy, oz } = this;
     this.setOrigin(point, side);
     this.rays[SHADOW_RAY]++;
-    if (this.branch >= 0) this.branchRays[this.branch]++;
+    this.countRay();
     const reach = light.distance * (1 - 1e-6) - 2e-6 * scene.extent;
     const blocked = this.query.anyHit(this.ox, this.oy, this.oz, light.dx, light.dy, light.dz, 0, reach);
     this.ox = ox;

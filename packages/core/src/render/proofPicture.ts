@@ -50,6 +50,7 @@ export function proofPicture(film: Film, settings: RenderSettings, metadata: Rec
   put('samples.N', 'float', (at) => data[at + FILM.samples]);
   put('time.ms', 'float', (at) => data[at + FILM.time]);
   RAY_TYPES.forEach((name, i) => put(`rays.${name}`, 'float', (at) => data[at + FILM.rays + i]));
+  LIMITS.slice(0, 4).forEach((name, i) => put(`probeRays.${name}`, 'float', (at) => data[at + FILM.probeRays + i]));
   put('brightest.Y', 'half', (at) => data[at + FILM.brightest]);
   put('brightest.sample', 'uint', (at) => data[at + FILM.brightestIndex]);
   mean3('albedo', 'half', FILM.albedo);

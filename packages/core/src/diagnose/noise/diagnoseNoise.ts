@@ -1,5 +1,5 @@
 // Which component carries the visible noise of a region, and what it takes to bring it below the limit.
-import { VISIBLE_NOISE_DEFAULTS } from '../../image/index.ts';
+import { EYE_NOISE_GAIN, VISIBLE_NOISE_DEFAULTS } from '../../image/index.ts';
 import { COMPONENTS, SPLIT_LOBES, type Component, type SplitLobe } from '../../render/index.ts';
 import type { Diagnosis, DiagnosisInput, DiagnosisModule, MapEvidence, Remedy, TableEvidence } from '../contract.ts';
 import { readNoiseData, type NoiseData } from './noiseData.ts';
@@ -77,11 +77,9 @@ function findRemedies(input: DiagnosisInput, data: NoiseData, leading: Component
     from: number,
     most: number,
     change: (factor: number) => CountChange,
-    measured: boolean,
     texts: { title: (from: number, to: number) => string; side: string },
   ) => {
-    const at = (to: number) => predictNoise(data, change(to / from), stops, measured);
-    // halfway below the limit in variance terms would waste time; the plain limit is aimed at
+    const at = (to: number) => predictNoise(data, change(to / from), stops, settings);
     let to = from;
     while (to < most && at(to).value > noiseLimit) to = Math.min(most, to * 2);
     let low = Math.max(from + 1, Math.ceil(to / 2));
@@ -120,8 +118,7 @@ function findRemedies(input: DiagnosisInput, data: NoiseData, leading: Component
       key,
       settings[key],
       MOST_SPLITS,
-      (factor) => ({ pixelFactor: 1, lobe, lobeFactor: factor }),
-      settings[key] > 1,
+      (factor) => ({ pixels: 1, splits: { [lobe]: factor } }),
       { title: (from, to) => words.splits(lobe, from, to), side: words.splitSide },
     );
   }
@@ -130,8 +127,7 @@ function findRemedies(input: DiagnosisInput, data: NoiseData, leading: Component
     'pixelSamples',
     settings.pixelSamples,
     MOST_PIXEL_SAMPLES,
-    (factor) => ({ pixelFactor: factor, lobe: null, lobeFactor: 1 }),
-    true,
+    (factor) => ({ pixels: factor, splits: {} }),
     { title: words.pixels, side: words.pixelSide },
   );
   return remedies.sort((a, b) => Number(b.meetsLimit) - Number(a.meetsLimit) || a.seconds.value - b.seconds.value);
@@ -156,7 +152,7 @@ function noiseMap(data: NoiseData): MapEvidence {
           count++;
           for (let c = 0; c < COMPONENTS.length; c++) sums[c] += data.components[c][i] * data.weight[i];
         }
-      values.push(Number(Math.sqrt(squares / count).toFixed(4)));
+      values.push(Number((EYE_NOISE_GAIN * Math.sqrt(squares / count)).toFixed(4)));
       const most = Math.max(...sums);
       leading.push(most > 0 ? sums.indexOf(most) : -1);
     }

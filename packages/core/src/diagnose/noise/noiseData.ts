@@ -1,5 +1,5 @@
 import { intersectRegions, findChannel, pixelNoise, type Picture, type Region } from '../../image/index.ts';
-import { COMPONENTS, layerLuminance, SPLIT_LOBES } from '../../render/index.ts';
+import { COMPONENTS, layerLuminance, LIMITS, SPLIT_LOBES } from '../../render/index.ts';
 import { InputError } from '../../formats/index.ts';
 
 /** What the film says about the pixels of one region, row by row. Variances are of the mean's luminance. */
@@ -16,6 +16,8 @@ export interface NoiseData {
   seconds: Float32Array;
   rays: Float32Array;
   branchRays: Float32Array[];
+  /** Rays of probes beyond the diffuse, specular, transmission and total limit. */
+  probeRays: Float32Array[];
 }
 
 /** @throws InputError where the region lies outside the picture or the picture has no statistics */
@@ -57,5 +59,6 @@ export function readNoiseData(picture: Picture, region: Region, stops: number): 
     seconds: crop(channel('time', 'ms')).map((ms) => ms / 1000),
     rays,
     branchRays: SPLIT_LOBES.map((lobe) => crop(channel('branchRays', lobe))),
+    probeRays: LIMITS.slice(0, 4).map((limit) => crop(channel('probeRays', limit))),
   };
 }

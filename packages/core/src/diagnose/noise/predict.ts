@@ -1,14 +1,14 @@
 import { quantile } from '../../math/index.ts';
 import { visibleNoise, VISIBLE_NOISE_DEFAULTS } from '../../image/index.ts';
-import { COMPONENTS, type SplitLobe } from '../../render/index.ts';
+import { COMPONENTS, SPLIT_LOBES, type SplitLobe } from '../../render/index.ts';
 import type { Estimate } from '../contract.ts';
 import type { NoiseData } from './noiseData.ts';
 
 /** A change of counts: new over old. */
 export interface CountChange {
-  pixelFactor: number;
-  lobe: SplitLobe | null;
-  lobeFactor: number;
+  pixels: number;
+  /** Lobes whose splits stay as they are may be left out. */
+  splits: Partial<Record<SplitLobe, number>>;
 }
 
 const LOBE_COMPONENTS: Record<SplitLobe, number[]> = {
@@ -16,36 +16,41 @@ const LOBE_COMPONENTS: Record<SplitLobe, number[]> = {
   specular: [COMPONENTS.indexOf('directSpecular'), COMPONENTS.indexOf('indirectSpecular')],
   transmission: [COMPONENTS.indexOf('transmission')],
 };
-const LOBE_INDEX: Record<SplitLobe, number> = { diffuse: 0, specular: 1, transmission: 2 };
 
 /**
  * Noise after a change of counts. Two stages of sampling (Cochran 1977, 10.3): the variance of a pixel's mean is
  * the variance between camera samples plus that within their splits; pixel samples divide both, splits only the second.
  * Where one split was taken the second part is unknown: it lies between nothing and the whole of the lobe's variance.
  */
-export function predictNoise(data: NoiseData, change: CountChange, stops: number, splitsMeasured: boolean): Estimate {
-  if (change.lobe === null || splitsMeasured) {
-    const value = noiseWith(data, change, stops, (lobe, i) => data.splits[LOBE_INDEX[lobe]][i]);
+export function predictNoise(data: NoiseData, change: CountChange, stops: number, settings: SplitCounts): Estimate {
+  const lobes = SPLIT_LOBES.filter((lobe) => (change.splits[lobe] ?? 1) !== 1);
+  const own = (lobe: SplitLobe, i: number) => LOBE_COMPONENTS[lobe].reduce((sum, c) => sum + data.components[c][i], 0);
+  const measured = (lobe: SplitLobe, i: number) => data.splits[SPLIT_LOBES.indexOf(lobe)][i];
+  if (lobes.every((lobe) => settings[`${lobe}Samples`] > 1)) {
+    const value = noiseWith(data, change, lobes, stops, measured);
     const spread = quantileSpread(data, stops);
     return { value, low: value * spread.low, high: value * spread.high };
   }
-  const low = noiseWith(data, change, stops, (lobe, i) =>
-    LOBE_COMPONENTS[lobe].reduce((sum, c) => sum + data.components[c][i], 0),
-  );
-  const high = noiseWith(data, change, stops, () => 0);
-  return { value: (low + high) / 2, low, high };
+  const one = noiseWith(data, change, lobes, stops, own);
+  const other = noiseWith(data, change, lobes, stops, () => 0);
+  return { value: (one + other) / 2, low: Math.min(one, other), high: Math.max(one, other) };
 }
+
+/** Counts of splits as the settings have them. */
+export type SplitCounts = Record<`${SplitLobe}Samples`, number>;
 
 function noiseWith(
   data: NoiseData,
-  { pixelFactor, lobe, lobeFactor }: CountChange,
+  change: CountChange,
+  lobes: SplitLobe[],
   stops: number,
   within: (lobe: SplitLobe, pixel: number) => number,
 ): number {
   const variance = new Float64Array(data.beauty.length);
   for (let i = 0; i < variance.length; i++) {
-    const saved = lobe ? Math.min(within(lobe, i), data.beauty[i]) * (1 - 1 / lobeFactor) : 0;
-    variance[i] = (data.beauty[i] - saved) / pixelFactor;
+    let left = data.beauty[i];
+    for (const lobe of lobes) left -= Math.min(within(lobe, i), data.beauty[i]) * (1 - 1 / change.splits[lobe]!);
+    variance[i] = Math.max(0, left) / change.pixels;
   }
   return regionNoise(data, variance, stops);
 }
@@ -82,19 +87,27 @@ function quantileSpread(data: NoiseData, stops: number): { low: number; high: nu
  * Seconds for the whole frame after a change of counts: the measured time, scaled by the rays that are traced more
  * often. The range takes the cost of the added rays from the middle half of the pixels.
  */
-export function predictSeconds(frame: NoiseData, seconds: number, { pixelFactor, lobe, lobeFactor }: CountChange): Estimate {
-  const rays = sum(frame.rays);
-  const added = (lobe ? (sum(frame.branchRays[LOBE_INDEX[lobe]]) / rays) * (lobeFactor - 1) : 0) * pixelFactor + pixelFactor - 1;
-  const mean = sum(frame.seconds) / rays;
-  const costs = Array.from(frame.rays, (n, i) => frame.seconds[i] / Math.max(1, n));
-  const low = mean > 0 ? Math.min(1, quantile(costs, 0.25) / mean) : 1;
-  const high = mean > 0 ? Math.max(1, quantile(costs, 0.75) / mean) : 1;
-  const total = (cost: number) => seconds * (1 + added * cost);
-  return { value: total(1), low: total(low), high: total(high) };
+export function predictSeconds(frame: NoiseData, seconds: number, change: CountChange): Estimate {
+  const rays = total(frame.rays);
+  const splits = SPLIT_LOBES.reduce(
+    (sum, lobe, i) => sum + (total(frame.branchRays[i]) / rays) * ((change.splits[lobe] ?? 1) - 1),
+    0,
+  );
+  return secondsForRays(frame, seconds, change.pixels * (1 + splits));
 }
 
-function sum(values: Float32Array): number {
-  let total = 0;
-  for (const value of values) total += value;
-  return total;
+/** @param factor rays after over rays before */
+export function secondsForRays(frame: NoiseData, seconds: number, factor: number): Estimate {
+  const mean = total(frame.seconds) / total(frame.rays);
+  const costs = Array.from(frame.rays, (n, i) => frame.seconds[i] / Math.max(1, n));
+  const ends = [quantile(costs, 0.25), quantile(costs, 0.75)].map((c) => (mean > 0 ? c / mean : 1));
+  const at = (cost: number) => Math.max(0, seconds * (1 + (factor - 1) * cost));
+  const values = [at(1), at(ends[0]), at(ends[1])];
+  return { value: at(1), low: Math.min(...values), high: Math.max(...values) };
+}
+
+export function total(values: Float32Array): number {
+  let sum = 0;
+  for (const value of values) sum += value;
+  return sum;
 }

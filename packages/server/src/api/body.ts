@@ -1,0 +1,75 @@
+import { Type, type Static, type TSchema } from '@sinclair/typebox';
+import { Ajv, type ValidateFunction } from 'ajv';
+import { DEFECT_KINDS } from '@dusting/core/diagnose';
+import { describe } from '@dusting/core/scene';
+import { BadRequest } from '../errors.ts';
+
+const ajv = new Ajv({ allErrors: true, verbose: true, coerceTypes: false });
+const compiled = new WeakMap<TSchema, ValidateFunction>();
+
+/** The value, if it fits the schema. @throws BadRequest naming what does not fit */
+export function parse<T extends TSchema>(schema: T, value: unknown): Static<T> {
+  let check = compiled.get(schema);
+  if (!check) compiled.set(schema, (check = ajv.compile(schema)));
+  if (!check(value)) throw new BadRequest(describe(check.errors ?? []));
+  return value as Static<T>;
+}
+
+const closed = { additionalProperties: false };
+export const Region = Type.Object(
+  {
+    x: Type.Integer({ minimum: 0 }),
+    y: Type.Integer({ minimum: 0 }),
+    width: Type.Integer({ minimum: 1 }),
+    height: Type.Integer({ minimum: 1 }),
+  },
+  closed,
+);
+const Patch = Type.Array(
+  Type.Object({
+    op: Type.Union([Type.Literal('add'), Type.Literal('replace'), Type.Literal('remove')]),
+    path: Type.String(),
+    value: Type.Optional(Type.Unknown()),
+  }),
+  { maxItems: 1000 },
+);
+const Use = Type.Union([Type.Literal('preview'), Type.Literal('final')]);
+const Id = Type.Integer({ minimum: 1 });
+const Reason = Type.String({ maxLength: 2000 });
+
+export const SlipBody = Type.Object({ patch: Patch }, closed);
+export const PredictBody = Type.Object({ use: Use, proof: Id, region: Type.Union([Region, Type.Null()]) }, closed);
+export const ProofBody = Type.Object(
+  {
+    kind: Type.Union([Type.Literal('proof'), Type.Literal('trial')]),
+    use: Use,
+    region: Type.Union([Region, Type.Null()]),
+    before: Type.Optional(Id),
+    predicted: Type.Optional(
+      Type.Object({
+        seconds: Type.Union([Type.Number(), Type.Null()]),
+        noise: Type.Union([Type.Number(), Type.Null()]),
+      }),
+    ),
+  },
+  closed,
+);
+export const DecisionBody = Type.Object({ keep: Type.Boolean(), reason: Reason }, closed);
+export const RevertBody = Type.Object({ revision: Id }, closed);
+export const DefectBody = Type.Object(
+  {
+    kind: Type.Union(DEFECT_KINDS.map((k) => Type.Literal(k))),
+    region: Region,
+    proof: Id,
+    note: Type.Optional(Reason),
+  },
+  closed,
+);
+export const DefectChange = Type.Object(
+  {
+    state: Type.Optional(Type.Union((['open', 'explained', 'fixed', 'accepted'] as const).map((s) => Type.Literal(s)))),
+    note: Type.Optional(Reason),
+  },
+  closed,
+);
+export const DiagnoseBody = Type.Object({ proof: Id }, closed);

@@ -1,0 +1,19 @@
+import type { Remote } from 'comlink';
+import type { Request } from 'express';
+import type { Database } from '../db/connect.ts';
+import type { PictureWorker } from '../pictures/pictureWorker.ts';
+import type { ProgressPictures } from '../pictures/progressPicture.ts';
+import { BadRequest } from '../errors.ts';
+
+export interface Context {
+  db: Database;
+  pictures: Remote<PictureWorker>;
+  progress: ProgressPictures;
+}
+
+/** A whole number from the address or its query. @throws BadRequest */
+export function whole(request: Request, name: string, from: 'params' | 'query' = 'params'): number {
+  const value = Number(request[from][name]);
+  if (!Number.isInteger(value) || value < 0) throw new BadRequest(`${name} must be a whole number.`);
+  return value;
+}

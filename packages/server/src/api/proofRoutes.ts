@@ -1,0 +1,118 @@
+import { Router, type Response } from 'express';
+import { intersectRegions } from '@dusting/core/image';
+import { checkRenderSize, frameOf, planChunks } from '@dusting/core/render';
+import { patchShot } from '@dusting/core/scene';
+import { loadBlob } from '../store/blobStore.ts';
+import { addProof, cancelProof, decide, getProof } from '../store/proofStore.ts';
+import { addRevision, getShot } from '../store/shotStore.ts';
+import { BadRequest, Conflict, Missing } from '../errors.ts';
+import { DecisionBody, parse, ProofBody } from './body.ts';
+import { whole, type Context } from './context.ts';
+
+export function proofRoutes({ db, pictures, progress }: Context): Router {
+  const router = Router();
+  const finished = async (id: number) => {
+    const proof = await getProof(db, id);
+    if (!proof.blob) throw new Missing('This proof is not finished.');
+    return { ...proof, blob: proof.blob };
+  };
+
+  /** Sends a proof of the present revision, or a trial of the slip, to the render nodes. */
+  router.post('/shots/:shot/proofs', async (request, response) => {
+    const shot = await getShot(db, whole(request, 'shot'));
+    const body = parse(ProofBody, request.body);
+    const patch = body.kind === 'trial' ? shot.slip : [];
+    if (body.kind === 'trial' && patch.length === 0) throw new BadRequest('The change slip is empty: change a setting first.');
+    const settings = patchShot(shot.document, patch)[body.use];
+    const frame = frameOf(settings);
+    const region = body.region ? intersectRegions(body.region, frame) : frame;
+    if (!region) throw new BadRequest('The region lies outside the frame.');
+    checkRenderSize(region);
+    const id = await addProof(
+      db,
+      {
+        shot: shot.id,
+        kind: body.kind,
+        revision: shot.revision,
+        patch,
+        before: body.before ?? null,
+        use: body.use,
+        settings,
+        region,
+        predicted: body.predicted ?? null,
+      },
+      planChunks(region, settings.pixelSamples),
+    );
+    response.status(201).json(await getProof(db, id));
+  });
+
+  router.post('/proofs/:proof/cancel', async (request, response) => {
+    await cancelProof(db, whole(request, 'proof'));
+    response.json({});
+  });
+
+  /** The picture of a render under way. */
+  router.get('/proofs/:proof/picture', async (request, response) => {
+    const proof = await getProof(db, whole(request, 'proof'));
+    const halves = await progress.read(proof);
+    sendHalves(response, proof.region.width, proof.region.height, ['R', 'G', 'B'], halves);
+  });
+
+  router.get('/proofs/:proof/layers', async (request, response) => {
+    const { blob } = await finished(whole(request, 'proof'));
+    const layers = await pictures.layers(blob);
+    response.json(layers.map(([name, channels]) => ({ name, channels })));
+  });
+
+  router.get('/proofs/:proof/layers/:layer', async (request, response) => {
+    const { blob } = await finished(whole(request, 'proof'));
+    const layer = await pictures.layer(blob, request.params.layer);
+    if (!layer) throw new Missing(`The proof has no layer ${request.params.layer}.`);
+    response.set('cache-control', 'private, max-age=31536000, immutable');
+    sendHalves(response, layer.width, layer.height, layer.channels, layer.halves);
+  });
+
+  router.get('/proofs/:proof/pixel', async (request, response) => {
+    const { blob } = await finished(whole(request, 'proof'));
+    const reading = await pictures.pixel(blob, whole(request, 'x', 'query'), whole(request, 'y', 'query'));
+    if (!reading) throw new Missing('There is no such pixel in this proof.');
+    response.json(reading);
+  });
+
+  router.get('/proofs/:proof/region', async (request, response) => {
+    const proof = await finished(whole(request, 'proof'));
+    const { document } = await getShot(db, proof.shot);
+    const [x, y, width, height] = ['x', 'y', 'width', 'height'].map((k) => whole(request, k, 'query'));
+    if (!intersectRegions({ x, y, width, height }, proof.region)) throw new BadRequest('The region lies outside this proof.');
+    response.json(await pictures.region(proof.blob, { x, y, width, height }, document.noise.stops));
+  });
+
+  router.get('/proofs/:proof/file', async (request, response) => {
+    const proof = await finished(whole(request, 'proof'));
+    const shot = await getShot(db, proof.shot);
+    const name = `${shot.name}-${proof.kind === 'trial' ? 'T' : 'P'}${proof.number}.exr`.replace(/[^\w.-]+/g, '_');
+    response.set('content-type', 'image/x-exr').set('content-disposition', `attachment; filename="${name}"`);
+    response.send(Buffer.from(await loadBlob(db, proof.blob)));
+  });
+
+  /** Keeps a trial's changes as the next revision, or drops them. */
+  router.post('/proofs/:proof/decision', async (request, response) => {
+    const proof = await getProof(db, whole(request, 'proof'));
+    const { keep, reason } = parse(DecisionBody, request.body);
+    if (proof.kind !== 'trial') throw new BadRequest('Only a trial can be kept or dropped.');
+    if (proof.decision) throw new Conflict(`This trial was ${proof.decision} already.`);
+    if (keep && !reason.trim()) throw new BadRequest('Write down why the change is kept.');
+    const revision = keep ? await addRevision(db, proof.shot, proof.patch, reason.trim()) : null;
+    await decide(db, proof.id, keep ? 'kept' : 'dropped', reason.trim());
+    response.json({ revision });
+  });
+
+  return router;
+}
+
+function sendHalves(response: Response, width: number, height: number, channels: string[], halves: Uint16Array): void {
+  response
+    .set('content-type', 'application/octet-stream')
+    .set('x-picture', JSON.stringify({ width, height, channels }))
+    .send(Buffer.from(halves.buffer, halves.byteOffset, halves.byteLength));
+}

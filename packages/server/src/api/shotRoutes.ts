@@ -1,0 +1,127 @@
+import { Router } from 'express';
+import multer from 'multer';
+import { differenceOf, importShot, listChanges, patchShot } from '@dusting/core/scene';
+import { listDefects } from '../store/defectStore.ts';
+import { countDone, getProof, listFinished, listProofs } from '../store/proofStore.ts';
+import { addRevision, addShot, getRevision, getShot, listRevisions, listShots, saveSlip } from '../store/shotStore.ts';
+import { BadRequest } from '../errors.ts';
+import { parse, PredictBody, RevertBody, SlipBody } from './body.ts';
+import { whole, type Context } from './context.ts';
+
+const MOST_BYTES = 512 * 2 ** 20;
+
+export function shotRoutes({ db, pictures }: Context): Router {
+  const router = Router();
+  const upload = multer({ storage: multer.memoryStorage(), limits: { fileSize: MOST_BYTES, files: 400 } });
+
+  router.get('/shots', async (_request, response) => {
+    const all = await listShots(db);
+    const finished = await listFinished(db);
+    const defects = await listDefects(db, all.map((s) => s.id));
+    response.json(
+      all.map(({ document, ...shot }) => ({
+        id: shot.id,
+        name: shot.name,
+        revision: shot.revision,
+        noise: document.noise,
+        final: document.final,
+        lastProof: finished.find((p) => p.shot === shot.id) ?? null,
+        proofs: finished.filter((p) => p.shot === shot.id).length,
+        defects: defects
+          .filter((d) => d.shot === shot.id && (d.state === 'open' || d.state === 'explained'))
+          .map(({ kind, number, state }) => ({ kind, number, state })),
+      })),
+    );
+  });
+
+  router.post('/shots', upload.array('files'), async (request, response) => {
+    const files = (request.files ?? []) as Express.Multer.File[];
+    if (files.length === 0) throw new BadRequest('No file arrived: choose a scene (.glb, or .gltf with its files).');
+    const name = typeof request.body.name === 'string' && request.body.name.trim() ? request.body.name.trim() : undefined;
+    const imported = await importShot(
+      files.map((f) => ({ name: Buffer.from(f.originalname, 'latin1').toString('utf8'), bytes: new Uint8Array(f.buffer) })),
+      name,
+    );
+    if (name) imported.document.name = name;
+    const id = await addShot(db, imported);
+    response.status(201).json({ id, unsupported: imported.unsupported });
+  });
+
+  router.get('/shots/:shot', async (request, response) => {
+    const shot = await getShot(db, whole(request, 'shot'));
+    const proofs = await listProofs(db, shot.id);
+    const done = await countDone(db, proofs.filter((p) => p.state !== 'done' && p.state !== 'failed').map((p) => p.id));
+    response.json({
+      ...shot,
+      revisions: await listRevisions(db, shot.id),
+      defects: await listDefects(db, [shot.id]),
+      proofs: proofs.map((p) => ({ ...p, chunksDone: p.state === 'done' ? p.chunkCount : (done.get(p.id)?.done ?? 0) })),
+    });
+  });
+
+  router.put('/shots/:shot/slip', async (request, response) => {
+    const shot = await getShot(db, whole(request, 'shot'));
+    const { patch } = parse(SlipBody, request.body);
+    patchShot(shot.document, patch as never); // refuses what does not fit
+    await saveSlip(db, shot.id, patch as never);
+    response.json({});
+  });
+
+  /** What the pending changes will cost, from a proof of this shot. */
+  router.post('/shots/:shot/prediction', async (request, response) => {
+    const shot = await getShot(db, whole(request, 'shot'));
+    const { use, proof: proofId, region } = parse(PredictBody, request.body);
+    const proof = await getProof(db, proofId);
+    if (proof.shot !== shot.id || !proof.blob) throw new BadRequest('That proof does not belong to this shot, or is not finished.');
+    const after = patchShot(shot.document, shot.slip)[use];
+    response.json(
+      await pictures.predict(proof.blob, proof.settings, after, proof.seconds!, region, shot.document.noise.stops),
+    );
+  });
+
+  /** Keeps the slip as the next revision. */
+  router.post('/shots/:shot/revisions', async (request, response) => {
+    const shot = await getShot(db, whole(request, 'shot'));
+    const reason = String(request.body?.reason ?? '').slice(0, 2000);
+    if (shot.slip.length === 0) throw new BadRequest('The change slip is empty.');
+    response.status(201).json({ revision: await addRevision(db, shot.id, shot.slip, reason || 'Kept from the change slip') });
+  });
+
+  /** Returns to an earlier revision, by a new one. */
+  router.post('/shots/:shot/revert', async (request, response) => {
+    const shot = await getShot(db, whole(request, 'shot'));
+    const { revision } = parse(RevertBody, request.body);
+    const patch = differenceOf(shot.document, await getRevision(db, shot.id, revision));
+    if (patch.length === 0) throw new BadRequest('That revision is the same as the present one.');
+    response.status(201).json({ revision: await addRevision(db, shot.id, patch, `Back to revision ${revision}`) });
+  });
+
+  /** What differs between the settings of two proofs, and what each gives for the region. */
+  router.get('/compare', async (request, response) => {
+    const [before, after] = [await getProof(db, whole(request, 'before', 'query')), await getProof(db, whole(request, 'after', 'query'))];
+    if (!before.blob || !after.blob) throw new BadRequest('Only finished proofs can be compared.');
+    if (before.shot !== after.shot) throw new BadRequest('Only proofs of one shot can be compared.');
+    const region = ['x', 'y', 'width', 'height'].every((k) => k in request.query)
+      ? {
+          x: whole(request, 'x', 'query'),
+          y: whole(request, 'y', 'query'),
+          width: whole(request, 'width', 'query'),
+          height: whole(request, 'height', 'query'),
+        }
+      : after.region;
+    const { document } = await getShot(db, before.shot);
+    const documents = [
+      patchShot(await getRevision(db, before.shot, before.revision), before.patch),
+      patchShot(await getRevision(db, after.shot, after.revision), after.patch),
+    ];
+    const read = (blob: string) => pictures.region(blob, region, document.noise.stops);
+    response.json({
+      region,
+      before: await read(before.blob),
+      after: await read(after.blob),
+      changes: listChanges(documents[0], documents[1]),
+    });
+  });
+
+  return router;
+}

@@ -1,0 +1,36 @@
+import { fileURLToPath } from 'node:url';
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import { migrate } from 'drizzle-orm/node-postgres/migrator';
+import pg from 'pg';
+import * as schema from './schema.ts';
+
+export type Database = NodePgDatabase<typeof schema>;
+
+export interface Connection {
+  db: Database;
+  pool: pg.Pool;
+}
+
+/** A pool of connections. Lost connections are replaced by the next query, so a restart of the database only delays. */
+export function connect(url: string, connections: number): Connection {
+  const pool = new pg.Pool({ connectionString: url, max: connections, connectionTimeoutMillis: 5000 });
+  // an idle connection that breaks is not worth ending the process for
+  pool.on('error', () => {});
+  return { db: drizzle(pool, { schema }), pool };
+}
+
+export async function migrateDatabase(db: Database): Promise<void> {
+  await migrate(db, { migrationsFolder: fileURLToPath(new URL('../../migrations', import.meta.url)) });
+}
+
+/** Whether an error means that the database could not be reached or was going down, so that trying again makes sense. */
+export function isLostConnection(error: unknown): boolean {
+  const seen = [error, (error as { cause?: unknown })?.cause];
+  return seen.some((e) => {
+    const { code, message } = (e ?? {}) as { code?: string; message?: string };
+    return (
+      /^(ECONN|EPIPE|ENOTFOUND|57P0|08)/.test(code ?? '') ||
+      /Connection terminated|timeout exceeded when trying to connect|Client has encountered a connection error/.test(message ?? '')
+    );
+  });
+}

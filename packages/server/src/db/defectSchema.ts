@@ -1,0 +1,29 @@
+import { integer, jsonb, pgTable, serial, text, timestamp } from 'drizzle-orm/pg-core';
+import type { DefectKind, Diagnosis } from '@dusting/core/diagnose';
+import type { Region } from '@dusting/core/image';
+import { proofs } from './proofSchema.ts';
+import { shots } from './shotSchema.ts';
+
+export type DefectState = 'open' | 'explained' | 'fixed' | 'accepted';
+
+export const defects = pgTable('defects', {
+  id: serial('id').primaryKey(),
+  shot: integer('shot').notNull().references(() => shots.id, { onDelete: 'cascade' }),
+  number: integer('number').notNull(),
+  kind: text('kind').$type<DefectKind>().notNull(),
+  region: jsonb('region').$type<Region>().notNull(),
+  /** Size of the frame that the region is given in. */
+  frame: jsonb('frame').$type<{ width: number; height: number }>().notNull(),
+  state: text('state').$type<DefectState>().notNull().default('open'),
+  note: text('note').notNull().default(''),
+  seenOn: integer('seen_on').references(() => proofs.id, { onDelete: 'set null' }),
+  createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+});
+
+export const diagnoses = pgTable('diagnoses', {
+  id: serial('id').primaryKey(),
+  defect: integer('defect').notNull().references(() => defects.id, { onDelete: 'cascade' }),
+  proof: integer('proof').notNull().references(() => proofs.id, { onDelete: 'cascade' }),
+  result: jsonb('result').$type<Diagnosis>().notNull(),
+  createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+});

@@ -1,0 +1,47 @@
+import pg from 'pg';
+import { sql } from 'drizzle-orm';
+import type { Database } from './connect.ts';
+
+/** What processes tell each other through the database. */
+export type Notice =
+  | { type: 'work' }
+  | { type: 'proof'; shot: number; proof: number }
+  | { type: 'shot'; shot: number };
+
+const CHANNEL = 'dusting';
+
+export async function notify(db: Pick<Database, 'execute'>, notice: Notice): Promise<void> {
+  await db.execute(sql`select pg_notify(${CHANNEL}, ${JSON.stringify(notice)})`);
+}
+
+/** Calls back for every notice; connects again by itself. Returns a function that ends it. */
+export function listen(url: string, onNotice: (notice: Notice) => void): () => Promise<void> {
+  let client: pg.Client | null = null;
+  let ended = false;
+  const start = async (): Promise<void> => {
+    if (ended) return;
+    const next = new pg.Client({ connectionString: url });
+    client = next;
+    let retried = false;
+    const retry = () => {
+      if (retried) return;
+      retried = true;
+      next.end().catch(() => {});
+      setTimeout(start, 1000).unref();
+    };
+    next.on('error', retry);
+    next.on('end', retry);
+    next.on('notification', ({ payload }) => payload && onNotice(JSON.parse(payload)));
+    try {
+      await next.connect();
+      await next.query(`listen ${CHANNEL}`);
+    } catch {
+      retry();
+    }
+  };
+  void start();
+  return async () => {
+    ended = true;
+    await client?.end().catch(() => {});
+  };
+}

@@ -1,0 +1,83 @@
+import { boolean, index, integer, jsonb, pgSequence, pgTable, primaryKey, real, serial, text, timestamp } from 'drizzle-orm/pg-core';
+import type { Region } from '@dusting/core/image';
+import type { RenderStatistics } from '@dusting/core/render';
+import type { Patch, RenderSettings, SettingsUse } from '@dusting/core/scene';
+import { bytea } from './bytea.ts';
+import { blobs } from './blobSchema.ts';
+import { shots } from './shotSchema.ts';
+
+export type ProofKind = 'proof' | 'trial';
+export type ProofState = 'queued' | 'rendering' | 'merging' | 'done' | 'cancelled' | 'failed';
+export type Prediction = { seconds: number | null; noise: number | null };
+export type LogLine = { at: string; level: 'note' | 'warning' | 'error'; text: string };
+
+export const proofs = pgTable('proofs', {
+  id: serial('id').primaryKey(),
+  shot: integer('shot').notNull().references(() => shots.id, { onDelete: 'cascade' }),
+  /** P1, P2 ... and T1, T2 ... count by themselves. */
+  number: integer('number').notNull(),
+  kind: text('kind').$type<ProofKind>().notNull(),
+  revision: integer('revision').notNull(),
+  /** Changes over that revision; empty for a proof. */
+  patch: jsonb('patch').$type<Patch>().notNull(),
+  /** For a trial: the proof that it is compared with. */
+  before: integer('before'),
+  use: text('use').$type<SettingsUse>().notNull(),
+  settings: jsonb('settings').$type<RenderSettings>().notNull(),
+  region: jsonb('region').$type<Region>().notNull(),
+  state: text('state').$type<ProofState>().notNull().default('queued'),
+  /** Node that is merging. */
+  node: text('node'),
+  chunkCount: integer('chunk_count').notNull(),
+  error: text('error'),
+  /** What was expected when it was sent off. */
+  predicted: jsonb('predicted').$type<Prediction>(),
+  decision: text('decision').$type<'kept' | 'dropped'>(),
+  reason: text('reason'),
+  log: jsonb('log').$type<LogLine[]>().notNull().default([]),
+  statistics: jsonb('statistics').$type<RenderStatistics>(),
+  noise: real('noise'),
+  /** Work of all threads over the number of threads of the node that merged: what the frame takes on that machine. */
+  seconds: real('seconds'),
+  blob: text('blob').references(() => blobs.id),
+  /** Quick small picture, RGB halves, a quarter of the size. */
+  coarse: bytea('coarse'),
+  createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+  startedAt: timestamp('started_at', { withTimezone: true }),
+  finishedAt: timestamp('finished_at', { withTimezone: true }),
+});
+
+/** Counts finished chunks. */
+export const chunkOrder = pgSequence('chunk_order', { maxValue: 2147483647, cycle: true });
+
+export const chunks = pgTable(
+  'chunks',
+  {
+    proof: integer('proof').notNull().references(() => proofs.id, { onDelete: 'cascade' }),
+    place: integer('place').notNull(),
+    region: jsonb('region').$type<Region>().notNull(),
+    sampleStart: integer('sample_start').notNull(),
+    sampleCount: integer('sample_count').notNull(),
+    priority: integer('priority').notNull(),
+    done: boolean('done').notNull().default(false),
+    node: text('node'),
+    milliseconds: real('milliseconds'),
+    /** Order of completion over all proofs, for those who follow the progress. */
+    doneOrder: integer('done_order'),
+    /** Sums of all film slots, little-endian floats. */
+    film: bytea('film'),
+    /** Sums of beauty R, G, B, little-endian floats. */
+    picture: bytea('picture'),
+  },
+  (table) => [
+    primaryKey({ columns: [table.proof, table.place] }),
+    index('chunks_waiting').on(table.done, table.node, table.priority, table.proof, table.place),
+  ],
+);
+
+/** Processes that render. One that has not been seen for some seconds is taken for dead. */
+export const nodes = pgTable('nodes', {
+  id: text('id').primaryKey(),
+  threads: integer('threads').notNull(),
+  seenAt: timestamp('seen_at', { withTimezone: true }).notNull().defaultNow(),
+});

@@ -1,0 +1,4 @@
+export * from './blobSchema.ts';
+export * from './shotSchema.ts';
+export * from './proofSchema.ts';
+export * from './defectSchema.ts';

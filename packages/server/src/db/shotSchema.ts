@@ -1,0 +1,28 @@
+import { integer, jsonb, pgTable, primaryKey, serial, text, timestamp } from 'drizzle-orm/pg-core';
+import type { Patch, ShotDocument } from '@dusting/core/scene';
+import type { Unsupported } from '@dusting/core/formats';
+
+export const shots = pgTable('shots', {
+  id: serial('id').primaryKey(),
+  name: text('name').notNull().unique(),
+  /** Number of the present revision. */
+  revision: integer('revision').notNull(),
+  /** Changes that are not kept yet. */
+  slip: jsonb('slip').$type<Patch>().notNull().default([]),
+  unsupported: jsonb('unsupported').$type<Unsupported[]>().notNull().default([]),
+  createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+});
+
+export const revisions = pgTable(
+  'revisions',
+  {
+    shot: integer('shot').notNull().references(() => shots.id, { onDelete: 'cascade' }),
+    number: integer('number').notNull(),
+    document: jsonb('document').$type<ShotDocument>().notNull(),
+    /** What led here from the revision before. */
+    patch: jsonb('patch').$type<Patch>().notNull(),
+    reason: text('reason').notNull(),
+    createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+  },
+  (table) => [primaryKey({ columns: [table.shot, table.number] })],
+);

@@ -1,0 +1,40 @@
+import { toHalf } from '@dusting/core/formats';
+import { FILM, frameOf, PathTracer, renderChunk } from '@dusting/core/render';
+import type { Region } from '@dusting/core/image';
+import { PlainRayQuery } from '@dusting/core/trace';
+import type { LoadedScene } from './sceneLoader.ts';
+
+/** One pixel of the coarse picture stands for so many of the proof, each way. */
+export const COARSE_STEP = 4;
+
+/** A quick look at the region: one sample for every 16 pixels. RGB halves, row by row. */
+export function renderCoarse({ scene, settings }: LoadedScene, region: Region): Uint8Array {
+  const small = {
+    ...settings,
+    width: Math.max(1, Math.round(settings.width / COARSE_STEP)),
+    height: Math.max(1, Math.round(settings.height / COARSE_STEP)),
+    transmissionSamples: 1,
+    specularSamples: 1,
+    diffuseSamples: 1,
+  };
+  const part = coarseRegion(region);
+  const tracer = new PathTracer(scene, new PlainRayQuery(scene.rays), small);
+  const inside = { ...part, width: Math.max(1, Math.min(part.width, frameOf(small).width - part.x)) };
+  const film = renderChunk(tracer, { region: inside, sampleStart: 0, sampleCount: 1 });
+  const halves = new Uint16Array(part.width * part.height * 3);
+  for (let y = 0; y < part.height; y++)
+    for (let x = 0; x < part.width; x++) {
+      const from = (y * inside.width + Math.min(x, inside.width - 1)) * FILM.stride + FILM.beauty;
+      for (let k = 0; k < 3; k++) halves[(y * part.width + x) * 3 + k] = toHalf(film.data[from + k]);
+    }
+  return new Uint8Array(halves.buffer);
+}
+
+export function coarseRegion(region: Region): Region {
+  return {
+    x: Math.floor(region.x / COARSE_STEP),
+    y: Math.floor(region.y / COARSE_STEP),
+    width: Math.max(1, Math.ceil(region.width / COARSE_STEP)),
+    height: Math.max(1, Math.ceil(region.height / COARSE_STEP)),
+  };
+}

@@ -1,0 +1,58 @@
+import { writeExr } from '@dusting/core/formats';
+import {
+  emptyFilm,
+  filmStatistics,
+  mergeFilm,
+  PROOF_ATTRIBUTE,
+  proofPicture,
+  type RenderStatistics,
+} from '@dusting/core/render';
+import { limitNotes } from '@dusting/core/plan';
+import type { Database } from '../db/connect.ts';
+import type { LogLine } from '../db/schema.ts';
+import { filmsInOrder, finishProof } from '../store/workStore.ts';
+import type { Proof } from '../store/proofStore.ts';
+import { getRevision } from '../store/shotStore.ts';
+
+/** Puts the films of all chunks together in the order of the plan, and keeps the proof. */
+export async function mergeProof(db: Database, proof: Proof, threads: number): Promise<void> {
+  const film = emptyFilm(proof.region);
+  let milliseconds = 0;
+  for await (const part of filmsInOrder(db, proof.id, proof.chunkCount)) {
+    const copy = part.film!.slice();
+    mergeFilm(film, { region: part.region, data: new Float32Array(copy.buffer) });
+    milliseconds += part.milliseconds ?? 0;
+  }
+  const { noise } = await getRevision(db, proof.shot, proof.revision);
+  const statistics = filmStatistics(film, noise.stops);
+  const seconds = milliseconds / 1000 / threads;
+  const record = {
+    use: proof.use,
+    settings: proof.settings,
+    noise,
+    seconds: { render: seconds },
+    rays: statistics.rays,
+    samples: statistics.samples,
+  };
+  const picture = proofPicture(film, proof.settings, { [PROOF_ATTRIBUTE]: JSON.stringify(record) });
+  await finishProof(db, proof, { bytes: writeExr(picture), statistics, seconds, log: logOf(proof, statistics, seconds) });
+}
+
+function logOf(proof: Proof, statistics: RenderStatistics, seconds: number): LogLine[] {
+  const at = new Date().toISOString();
+  const rays = Object.values(statistics.rays).reduce((sum, n) => sum + n, 0);
+  const lines: LogLine[] = [
+    { at, level: 'note', text: `${statistics.samples} samples, ${(rays / 1e6).toFixed(2)} million rays, ${seconds.toFixed(1)} s` },
+  ];
+  for (const text of limitNotes(proof.settings)) lines.push({ at, level: 'warning', text });
+  for (const limit of ['diffuse', 'specular', 'transmission', 'total'] as const) {
+    const share = statistics.cutOff[limit] / (statistics.meanLuminance + statistics.cutOff[limit]);
+    if (share > 0.01)
+      lines.push({
+        at,
+        level: 'warning',
+        text: `The ${limit} depth of ${proof.settings.depth[limit]} cuts off about ${(share * 100).toFixed(1)} % of the light.`,
+      });
+  }
+  return lines;
+}

@@ -1,0 +1,154 @@
+import { FILM } from '@dusting/core/render';
+import { InputError } from '@dusting/core/formats';
+import { RenderPool } from '@dusting/threads';
+import { isLostConnection, type Database } from '../db/connect.ts';
+import { getProof } from '../store/proofStore.ts';
+import {
+  claimChunk,
+  claimMerge,
+  failProof,
+  finishChunk,
+  giveBack,
+  loadChunk,
+  releaseClaims,
+  reportAlive,
+  saveCoarse,
+  startProof,
+  type Claim,
+} from '../store/workStore.ts';
+import { renderCoarse } from './coarse.ts';
+import { mergeProof } from './mergeProof.ts';
+import { SceneLoader } from './sceneLoader.ts';
+
+const IDLE_WAIT = 1000;
+const HEARTBEAT = 2000;
+
+/** Takes chunks from the queue and renders them, one on each thread, until it is stopped. */
+export class RenderNode {
+  private readonly pool: RenderPool;
+  private readonly scenes: SceneLoader;
+  private readonly wakers = new Set<() => void>();
+  private stopped = false;
+
+  constructor(
+    private readonly db: Database,
+    private readonly id: string,
+    threads?: number,
+  ) {
+    this.pool = new RenderPool(threads);
+    this.scenes = new SceneLoader(db);
+  }
+
+  async run(): Promise<void> {
+    await this.patiently(() => reportAlive(this.db, this.id, this.pool.size));
+    await this.patiently(() => releaseClaims(this.db, this.id));
+    await Promise.all([this.heartbeat(), ...Array.from({ length: this.pool.size }, () => this.work())]);
+  }
+
+  /** There may be something to do. */
+  wake(): void {
+    for (const waker of this.wakers) waker();
+  }
+
+  async stop(): Promise<void> {
+    this.stopped = true;
+    this.wake();
+    await this.pool.close();
+  }
+
+  private async heartbeat(): Promise<void> {
+    while (!this.stopped) {
+      await this.patiently(async () => {
+        await reportAlive(this.db, this.id, this.pool.size);
+        await releaseClaims(this.db);
+      });
+      await this.sleep(HEARTBEAT);
+    }
+  }
+
+  private async work(): Promise<void> {
+    while (!this.stopped) {
+      const busy = await this.patiently(() => this.step());
+      if (!busy) await this.sleep(IDLE_WAIT);
+    }
+  }
+
+  /** Does one piece of work; false where there was none. */
+  private async step(): Promise<boolean> {
+    const claim = await claimChunk(this.db, this.id);
+    if (claim) {
+      await this.renderClaim(claim);
+      return true;
+    }
+    const finished = await claimMerge(this.db, this.id);
+    if (finished === null) return false;
+    await this.orFail(finished, async () => mergeProof(this.db, await getProof(this.db, finished), this.pool.size));
+    return true;
+  }
+
+  private async renderClaim(claim: Claim): Promise<void> {
+    try {
+      await this.orFail(claim.proof, async () => {
+        const proof = await getProof(this.db, claim.proof);
+        const loaded = await this.scenes.load(proof);
+        if (await startProof(this.db, proof.id)) await saveCoarse(this.db, proof, renderCoarse(loaded, proof.region));
+        const chunk = await loadChunk(this.db, claim);
+        if (!chunk) return; // cancelled meanwhile
+        const started = performance.now();
+        const film = await this.pool.render(loaded.key, loaded.scene, loaded.settings, chunk);
+        const milliseconds = performance.now() - started;
+        const picture = new Float32Array(film.region.width * film.region.height * 3);
+        for (let i = 0; i < picture.length / 3; i++)
+          for (let k = 0; k < 3; k++) picture[i * 3 + k] = film.data[i * FILM.stride + FILM.beauty + k];
+        const bytes = (data: Float32Array) => new Uint8Array(data.buffer, data.byteOffset, data.byteLength);
+        await finishChunk(this.db, proof.shot, claim, {
+          film: bytes(film.data as Float32Array),
+          picture: bytes(picture),
+          milliseconds,
+        });
+      });
+    } catch (error) {
+      if (this.stopped) return;
+      await this.patiently(() => giveBack(this.db, claim));
+      throw error;
+    }
+  }
+
+  /** A fault in the scene or the program ends the proof with its reason; a lost database only delays it. */
+  private async orFail(proof: number, action: () => Promise<void>): Promise<void> {
+    try {
+      await action();
+    } catch (error) {
+      if (this.stopped || isLostConnection(error)) throw error;
+      const reason = error instanceof InputError ? error.sentence : `The render stopped: ${(error as Error).message}`;
+      process.stderr.write(`proof ${proof}: ${(error as Error).stack}\n`);
+      await failProof(this.db, proof, reason);
+    }
+  }
+
+  /** Tries again while the database is away. */
+  private async patiently<T>(action: () => Promise<T>): Promise<T | undefined> {
+    while (!this.stopped) {
+      try {
+        return await action();
+      } catch (error) {
+        if (this.stopped) return undefined;
+        if (!isLostConnection(error)) throw error;
+        await this.sleep(IDLE_WAIT);
+      }
+    }
+    return undefined;
+  }
+
+  private sleep(milliseconds: number): Promise<void> {
+    return new Promise((resolve) => {
+      const done = () => {
+        clearTimeout(timer);
+        this.wakers.delete(done);
+        resolve();
+      };
+      const timer = setTimeout(done, milliseconds);
+      this.wakers.add(done);
+    });
+  }
+}

@@ -1,0 +1,31 @@
+import type { ErrorRequestHandler } from 'express';
+import multer from 'multer';
+import { InputError } from '@dusting/core/formats';
+import { isLostConnection } from './db/connect.ts';
+import { BadRequest, Conflict, Missing } from './errors.ts';
+
+/** Answers errors as RFC 9457 problem details: what happened, where, what to do. */
+export const problemHandler: ErrorRequestHandler = (error, _request, response, next) => {
+  if (response.headersSent) return next(error);
+  const { status, title, detail, place } = describe(error);
+  if (status === 500) process.stderr.write(`${error.stack ?? error}\n`);
+  response
+    .status(status)
+    .type('application/problem+json')
+    .json({ type: 'about:blank', status, title, detail, ...(place && { place }) });
+};
+
+function describe(error: unknown): { status: number; title: string; detail: string; place?: string } {
+  if (error instanceof InputError)
+    return { status: 422, title: 'The input cannot be used', detail: error.sentence, place: error.place };
+  if (error instanceof BadRequest) return { status: 400, title: 'The request does not fit', detail: error.message };
+  if (error instanceof Missing) return { status: 404, title: 'Not found', detail: error.message };
+  if (error instanceof Conflict) return { status: 409, title: 'That does not fit what is there', detail: error.message };
+  if (error instanceof multer.MulterError)
+    return { status: 413, title: 'The upload was refused', detail: `${error.message}: at most 400 files of 512 MB each.` };
+  if (isLostConnection(error))
+    return { status: 503, title: 'The database is away', detail: 'The database does not answer. It is tried again by itself; nothing is lost.' };
+  const { status, message } = (error ?? {}) as { status?: number; message?: string };
+  if (status && status >= 400 && status < 500) return { status, title: 'The request does not fit', detail: message ?? '' };
+  return { status: 500, title: 'Something went wrong here', detail: 'The server met an error of its own; its log has the details.' };
+}

@@ -1,0 +1,66 @@
+import { and, asc, desc, eq, inArray, sql } from 'drizzle-orm';
+import type { Diagnosis } from '@dusting/core/diagnose';
+import type { Database } from '../db/connect.ts';
+import { notify } from '../db/notices.ts';
+import { defects, diagnoses } from '../db/schema.ts';
+import { Missing } from '../errors.ts';
+
+export type Defect = typeof defects.$inferSelect;
+export type NewDefect = Pick<typeof defects.$inferInsert, 'shot' | 'kind' | 'region' | 'frame' | 'note' | 'seenOn'>;
+
+export async function addDefect(db: Database, defect: NewDefect): Promise<Defect> {
+  return db.transaction(async (tx) => {
+    await tx.execute(sql`select pg_advisory_xact_lock(${defect.shot})`);
+    const [{ last }] = await tx
+      .select({ last: sql<number>`coalesce(max(${defects.number}), 0)::int` })
+      .from(defects)
+      .where(eq(defects.shot, defect.shot));
+    const [added] = await tx.insert(defects).values({ ...defect, number: last + 1 }).returning();
+    await notify(tx, { type: 'shot', shot: defect.shot });
+    return added;
+  });
+}
+
+export async function getDefect(db: Database, id: number): Promise<Defect> {
+  const [defect] = await db.select().from(defects).where(eq(defects.id, id));
+  if (!defect) throw new Missing(`There is no defect with the id ${id}.`);
+  return defect;
+}
+
+export function listDefects(db: Database, shotIds: number[]): Promise<Defect[]> {
+  if (shotIds.length === 0) return Promise.resolve([]);
+  return db.select().from(defects).where(inArray(defects.shot, shotIds)).orderBy(asc(defects.number));
+}
+
+export async function changeDefect(
+  db: Database,
+  id: number,
+  change: Partial<Pick<Defect, 'state' | 'note' | 'kind'>>,
+): Promise<Defect> {
+  const [changed] = await db.update(defects).set(change).where(eq(defects.id, id)).returning();
+  if (!changed) throw new Missing(`There is no defect with the id ${id}.`);
+  await notify(db, { type: 'shot', shot: changed.shot });
+  return changed;
+}
+
+export async function removeDefect(db: Database, id: number): Promise<void> {
+  const [removed] = await db.delete(defects).where(eq(defects.id, id)).returning();
+  if (!removed) throw new Missing(`There is no defect with the id ${id}.`);
+  await notify(db, { type: 'shot', shot: removed.shot });
+}
+
+/** Keeps what was found; an open defect is explained by it. */
+export async function addDiagnosis(db: Database, defect: Defect, proof: number, result: Diagnosis): Promise<void> {
+  await db.insert(diagnoses).values({ defect: defect.id, proof, result });
+  if (defect.state === 'open') await changeDefect(db, defect.id, { state: 'explained' });
+}
+
+export async function findDiagnosis(db: Database, defect: number, proof: number): Promise<Diagnosis | null> {
+  const [row] = await db
+    .select({ result: diagnoses.result })
+    .from(diagnoses)
+    .where(and(eq(diagnoses.defect, defect), eq(diagnoses.proof, proof)))
+    .orderBy(desc(diagnoses.id))
+    .limit(1);
+  return row?.result ?? null;
+}

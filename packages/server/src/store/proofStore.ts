@@ -1,0 +1,112 @@
+import { and, asc, desc, eq, getTableColumns, gt, inArray, sql } from 'drizzle-orm';
+import type { Chunk } from '@dusting/core/render';
+import type { Database } from '../db/connect.ts';
+import { notify } from '../db/notices.ts';
+import { chunks, proofs } from '../db/schema.ts';
+import { Missing } from '../errors.ts';
+
+export type Proof = Omit<typeof proofs.$inferSelect, 'coarse'>;
+type NewProof = Pick<
+  typeof proofs.$inferInsert,
+  'shot' | 'kind' | 'revision' | 'patch' | 'before' | 'use' | 'settings' | 'region' | 'predicted'
+>;
+
+const { coarse, ...columns } = getTableColumns(proofs);
+
+/** Trials are short and someone waits for them: they go before proofs. */
+const PRIORITY = { trial: 0, proof: 1 };
+
+/** Queues a render: the proof with all its chunks. */
+export async function addProof(db: Database, proof: NewProof, plan: Chunk[]): Promise<number> {
+  return db.transaction(async (tx) => {
+    await tx.execute(sql`select pg_advisory_xact_lock(${proof.shot})`);
+    const [{ last }] = await tx
+      .select({ last: sql<number>`coalesce(max(${proofs.number}), 0)::int` })
+      .from(proofs)
+      .where(and(eq(proofs.shot, proof.shot), eq(proofs.kind, proof.kind)));
+    const [{ id }] = await tx
+      .insert(proofs)
+      .values({ ...proof, number: last + 1, chunkCount: plan.length })
+      .returning({ id: proofs.id });
+    const rows = plan.map((chunk, place) => ({ ...chunk, proof: id, place, priority: PRIORITY[proof.kind] }));
+    for (let at = 0; at < rows.length; at += 2000) await tx.insert(chunks).values(rows.slice(at, at + 2000));
+    await notify(tx, { type: 'work' });
+    await notify(tx, { type: 'proof', shot: proof.shot, proof: id });
+    return id;
+  });
+}
+
+export async function getProof(db: Database, id: number): Promise<Proof> {
+  const [proof] = await db.select(columns).from(proofs).where(eq(proofs.id, id));
+  if (!proof) throw new Missing(`There is no proof with the id ${id}.`);
+  return proof;
+}
+
+export async function getCoarse(db: Database, id: number): Promise<Uint8Array | null> {
+  const [row] = await db.select({ coarse }).from(proofs).where(eq(proofs.id, id));
+  return row?.coarse ?? null;
+}
+
+/** All proofs and trials of a shot but the cancelled ones, oldest first. */
+export function listProofs(db: Database, shot: number): Promise<Proof[]> {
+  return db
+    .select(columns)
+    .from(proofs)
+    .where(and(eq(proofs.shot, shot), sql`${proofs.state} <> 'cancelled'`))
+    .orderBy(asc(proofs.id));
+}
+
+/** Finished proofs of all shots, newest first. */
+export function listFinished(db: Database): Promise<Proof[]> {
+  return db
+    .select(columns)
+    .from(proofs)
+    .where(and(eq(proofs.state, 'done'), eq(proofs.kind, 'proof')))
+    .orderBy(desc(proofs.id));
+}
+
+/** Chunks done and their work so far, for each proof that is not finished. */
+export async function countDone(db: Database, ids: number[]): Promise<Map<number, { done: number; milliseconds: number }>> {
+  if (ids.length === 0) return new Map();
+  const rows = await db
+    .select({
+      proof: chunks.proof,
+      done: sql<number>`count(*) filter (where ${chunks.done})::int`,
+      milliseconds: sql<number>`coalesce(sum(${chunks.milliseconds}), 0)::float`,
+    })
+    .from(chunks)
+    .where(inArray(chunks.proof, ids))
+    .groupBy(chunks.proof);
+  return new Map(rows.map((row) => [row.proof, row]));
+}
+
+export function picturesSince(db: Database, proof: number, order: number) {
+  return db
+    .select({
+      region: chunks.region,
+      sampleCount: chunks.sampleCount,
+      picture: chunks.picture,
+      doneOrder: chunks.doneOrder,
+    })
+    .from(chunks)
+    .where(and(eq(chunks.proof, proof), eq(chunks.done, true), gt(chunks.doneOrder, order)))
+    .orderBy(asc(chunks.doneOrder));
+}
+
+/** Stops a render that is not finished; what was done of it is given up. */
+export async function cancelProof(db: Database, id: number): Promise<void> {
+  await db.transaction(async (tx) => {
+    const [stopped] = await tx
+      .update(proofs)
+      .set({ state: 'cancelled', finishedAt: sql`now()` })
+      .where(and(eq(proofs.id, id), inArray(proofs.state, ['queued', 'rendering'])))
+      .returning({ shot: proofs.shot });
+    if (!stopped) return;
+    await tx.delete(chunks).where(eq(chunks.proof, id));
+    await notify(tx, { type: 'proof', shot: stopped.shot, proof: id });
+  });
+}
+
+export async function decide(db: Database, id: number, decision: 'kept' | 'dropped', reason: string): Promise<void> {
+  await db.update(proofs).set({ decision, reason }).where(eq(proofs.id, id));
+}

@@ -1,0 +1,90 @@
+import { and, asc, desc, eq, sql } from 'drizzle-orm';
+import type { Unsupported } from '@dusting/core/formats';
+import { patchShot, type ImportedShot, type Patch, type ShotDocument } from '@dusting/core/scene';
+import type { Database } from '../db/connect.ts';
+import { notify } from '../db/notices.ts';
+import { revisions, shots } from '../db/schema.ts';
+import { Missing, Conflict } from '../errors.ts';
+import { saveBlob } from './blobStore.ts';
+
+export type Shot = typeof shots.$inferSelect;
+
+/** Adds an imported shot with its blobs, whole or not at all. @throws Conflict where the name is taken */
+export async function addShot(db: Database, imported: ImportedShot): Promise<number> {
+  return db.transaction(async (tx) => {
+    for (const { bytes, mediaType } of imported.blobs.values()) await saveBlob(tx, bytes, mediaType);
+    const { name } = imported.document;
+    const [shot] = await tx
+      .insert(shots)
+      .values({ name, revision: 1, unsupported: imported.unsupported satisfies Unsupported[] })
+      .onConflictDoNothing()
+      .returning();
+    if (!shot) throw new Conflict(`There is a shot called ${name} already. Give the new one another name.`);
+    await tx
+      .insert(revisions)
+      .values({ shot: shot.id, number: 1, document: imported.document, patch: [], reason: 'Imported' });
+    await notify(tx, { type: 'shot', shot: shot.id });
+    return shot.id;
+  });
+}
+
+export async function getShot(db: Database, id: number): Promise<Shot & { document: ShotDocument }> {
+  const [row] = await db
+    .select()
+    .from(shots)
+    .innerJoin(revisions, and(eq(revisions.shot, shots.id), eq(revisions.number, shots.revision)))
+    .where(eq(shots.id, id));
+  if (!row) throw new Missing(`There is no shot ${id}.`);
+  return { ...row.shots, document: row.revisions.document };
+}
+
+export async function getRevision(db: Database, shot: number, number: number): Promise<ShotDocument> {
+  const [row] = await db
+    .select({ document: revisions.document })
+    .from(revisions)
+    .where(and(eq(revisions.shot, shot), eq(revisions.number, number)));
+  if (!row) throw new Missing(`There is no revision ${number}.`);
+  return row.document;
+}
+
+export function listShots(db: Database): Promise<(Shot & { document: ShotDocument })[]> {
+  return db
+    .select()
+    .from(shots)
+    .innerJoin(revisions, and(eq(revisions.shot, shots.id), eq(revisions.number, shots.revision)))
+    .orderBy(asc(shots.name))
+    .then((rows) => rows.map((row) => ({ ...row.shots, document: row.revisions.document })));
+}
+
+export function listRevisions(db: Database, shot: number) {
+  const { number, patch, reason, createdAt } = revisions;
+  return db.select({ number, patch, reason, createdAt }).from(revisions).where(eq(revisions.shot, shot)).orderBy(desc(number));
+}
+
+export async function saveSlip(db: Database, shot: number, slip: Patch): Promise<void> {
+  const saved = await db.update(shots).set({ slip }).where(eq(shots.id, shot)).returning({ id: shots.id });
+  if (saved.length === 0) throw new Missing(`There is no shot ${shot}.`);
+  await notify(db, { type: 'shot', shot });
+}
+
+/** Makes the next revision from the present one, and clears the slip. Returns its number. */
+export async function addRevision(db: Database, shot: number, patch: Patch, reason: string): Promise<number> {
+  return db.transaction(async (tx) => {
+    const [locked] = await tx.select().from(shots).where(eq(shots.id, shot)).for('update');
+    if (!locked) throw new Missing(`There is no shot ${shot}.`);
+    const [present] = await tx
+      .select()
+      .from(revisions)
+      .where(and(eq(revisions.shot, shot), eq(revisions.number, locked.revision)));
+    const document = patchShot(present.document, patch);
+    const [{ last }] = await tx
+      .select({ last: sql<number>`max(${revisions.number})::int` })
+      .from(revisions)
+      .where(eq(revisions.shot, shot));
+    const number = last + 1;
+    await tx.insert(revisions).values({ shot, number, document, patch, reason });
+    await tx.update(shots).set({ revision: number, slip: [] }).where(eq(shots.id, shot));
+    await notify(tx, { type: 'shot', shot });
+    return number;
+  });
+}

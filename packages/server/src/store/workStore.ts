@@ -1,0 +1,131 @@
+// What a render node asks of the database. A chunk is claimed by one statement that skips what others hold, so a row is
+// both the work and its record, and a dead node's claims are simply given back.
+import { and, asc, eq, sql } from 'drizzle-orm';
+import type { RenderStatistics } from '@dusting/core/render';
+import type { Database } from '../db/connect.ts';
+import { notify } from '../db/notices.ts';
+import { chunks, nodes, proofs, type LogLine } from '../db/schema.ts';
+import { saveBlob } from './blobStore.ts';
+
+export type Claim = { proof: number; place: number };
+const DEAD_AFTER = '10 seconds';
+
+export async function reportAlive(db: Database, id: string, threads: number): Promise<void> {
+  await db
+    .insert(nodes)
+    .values({ id, threads })
+    .onConflictDoUpdate({ target: nodes.id, set: { threads, seenAt: sql`now()` } });
+}
+
+/** Gives back what a node had claimed: its own after a restart, or those of nodes that have fallen silent. */
+export async function releaseClaims(db: Database, own?: string): Promise<void> {
+  const whose = own === undefined ? sql`is not null and node not in (select id from nodes where seen_at > now() - interval '${sql.raw(DEAD_AFTER)}')` : sql`= ${own}`;
+  await db.execute(sql`update chunks set node = null where not done and node ${whose}`);
+  await db.execute(sql`update proofs set state = 'rendering', node = null where state = 'merging' and node ${whose}`);
+}
+
+/** Takes the next chunk, or null. */
+export async function claimChunk(db: Database, node: string): Promise<Claim | null> {
+  const { rows } = await db.execute<Claim>(sql`
+    update chunks set node = ${node}
+    where (proof, place) = (
+      select proof, place from chunks where not done and node is null
+      order by priority, proof, place limit 1 for update skip locked)
+    returning proof, place`);
+  return rows[0] ?? null;
+}
+
+export async function loadChunk(db: Database, { proof, place }: Claim) {
+  const [row] = await db
+    .select({ region: chunks.region, sampleStart: chunks.sampleStart, sampleCount: chunks.sampleCount })
+    .from(chunks)
+    .where(and(eq(chunks.proof, proof), eq(chunks.place, place)));
+  return row ?? null;
+}
+
+/** The first node to start on a proof is told so (true), and makes its coarse picture. */
+export async function startProof(db: Database, proof: number): Promise<boolean> {
+  const started = await db
+    .update(proofs)
+    .set({ state: 'rendering', startedAt: sql`now()` })
+    .where(and(eq(proofs.id, proof), eq(proofs.state, 'queued')))
+    .returning({ id: proofs.id });
+  return started.length > 0;
+}
+
+export async function saveCoarse(db: Database, proof: { id: number; shot: number }, coarse: Uint8Array): Promise<void> {
+  await db.update(proofs).set({ coarse }).where(eq(proofs.id, proof.id));
+  await notify(db, { type: 'proof', shot: proof.shot, proof: proof.id });
+}
+
+/** Records a finished chunk. A chunk that was given away meanwhile is the same to the bit, so the first one stands. */
+export async function finishChunk(
+  db: Database,
+  shot: number,
+  { proof, place }: Claim,
+  result: { film: Uint8Array; picture: Uint8Array; milliseconds: number },
+): Promise<void> {
+  await db
+    .update(chunks)
+    .set({ ...result, done: true, doneOrder: sql`nextval('chunk_order')::int` })
+    .where(and(eq(chunks.proof, proof), eq(chunks.place, place), eq(chunks.done, false)));
+  await notify(db, { type: 'proof', shot, proof });
+}
+
+export async function giveBack(db: Database, { proof, place }: Claim): Promise<void> {
+  await db.update(chunks).set({ node: null }).where(and(eq(chunks.proof, proof), eq(chunks.place, place), eq(chunks.done, false)));
+}
+
+/** Takes a proof whose chunks are all done, to merge it; null where there is none. */
+export async function claimMerge(db: Database, node: string): Promise<number | null> {
+  const { rows } = await db.execute<{ id: number }>(sql`
+    update proofs set state = 'merging', node = ${node}
+    where id = (
+      select id from proofs p where state = 'rendering'
+        and not exists (select 1 from chunks c where c.proof = p.id and not c.done)
+      order by id limit 1 for update skip locked)
+    returning id`);
+  return rows[0]?.id ?? null;
+}
+
+/** Films of a proof in the order of the plan, a few at a time. */
+export async function* filmsInOrder(db: Database, proof: number, count: number) {
+  const batch = 24;
+  for (let from = 0; from < count; from += batch) {
+    const rows = await db
+      .select({ region: chunks.region, film: chunks.film, milliseconds: chunks.milliseconds })
+      .from(chunks)
+      .where(and(eq(chunks.proof, proof), sql`${chunks.place} >= ${from} and ${chunks.place} < ${from + batch}`))
+      .orderBy(asc(chunks.place));
+    yield* rows;
+  }
+}
+
+export async function finishProof(
+  db: Database,
+  proof: { id: number; shot: number },
+  result: { bytes: Uint8Array; statistics: RenderStatistics; seconds: number; log: LogLine[] },
+): Promise<void> {
+  await db.transaction(async (tx) => {
+    const blob = await saveBlob(tx, result.bytes, 'image/x-exr');
+    const { statistics, seconds, log } = result;
+    await tx
+      .update(proofs)
+      .set({ state: 'done', node: null, blob, statistics, noise: statistics.noise, seconds, log, finishedAt: sql`now()` })
+      .where(eq(proofs.id, proof.id));
+    await tx.delete(chunks).where(eq(chunks.proof, proof.id));
+    await notify(tx, { type: 'proof', shot: proof.shot, proof: proof.id });
+  });
+}
+
+export async function failProof(db: Database, id: number, error: string): Promise<void> {
+  await db.transaction(async (tx) => {
+    const [failed] = await tx
+      .update(proofs)
+      .set({ state: 'failed', error, finishedAt: sql`now()` })
+      .where(and(eq(proofs.id, id), sql`${proofs.state} in ('queued', 'rendering', 'merging')`))
+      .returning({ shot: proofs.shot });
+    await tx.delete(chunks).where(eq(chunks.proof, id));
+    if (failed) await notify(tx, { type: 'proof', shot: failed.shot, proof: id });
+  });
+}
