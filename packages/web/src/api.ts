@@ -1,0 +1,176 @@
+import type { Component, Limit, RenderStatistics } from '@dusting/core/render';
+import type { DefectKind, Diagnosis, Estimate } from '@dusting/core/diagnose';
+import type { Region } from '@dusting/core/image';
+import type { Change, Patch, RenderSettings, SettingsUse, ShotDocument } from '@dusting/core/scene';
+
+export type ProofState = 'queued' | 'rendering' | 'merging' | 'done' | 'cancelled' | 'failed';
+export interface Proof {
+  id: number;
+  shot: number;
+  number: number;
+  kind: 'proof' | 'trial';
+  revision: number;
+  patch: Patch;
+  before: number | null;
+  use: SettingsUse;
+  settings: RenderSettings;
+  region: Region;
+  state: ProofState;
+  chunkCount: number;
+  chunksDone: number;
+  error: string | null;
+  predicted: { seconds: number | null; noise: number | null } | null;
+  decision: 'kept' | 'dropped' | null;
+  reason: string | null;
+  log: { at: string; level: string; text: string }[];
+  statistics: RenderStatistics | null;
+  noise: number | null;
+  seconds: number | null;
+  createdAt: string;
+  startedAt: string | null;
+}
+export type DefectState = 'open' | 'explained' | 'fixed' | 'accepted';
+export interface Defect {
+  id: number;
+  number: number;
+  kind: DefectKind;
+  region: Region;
+  frame: { width: number; height: number };
+  state: DefectState;
+  note: string;
+}
+export interface Revision {
+  number: number;
+  patch: Patch;
+  reason: string;
+  createdAt: string;
+}
+export interface Unsupported {
+  feature: string;
+  place: string;
+  effect: string;
+}
+export interface Shot {
+  id: number;
+  name: string;
+  revision: number;
+  document: ShotDocument;
+  slip: Patch;
+  unsupported: Unsupported[];
+  revisions: Revision[];
+  defects: Defect[];
+  proofs: Proof[];
+}
+export interface ShotRow {
+  id: number;
+  name: string;
+  revision: number;
+  noise: { limit: number; stops: number };
+  final: RenderSettings;
+  lastProof: Proof | null;
+  proofs: number;
+  defects: { kind: DefectKind; number: number; state: DefectState }[];
+}
+export interface LayerPicture {
+  width: number;
+  height: number;
+  channels: string[];
+  halves: Uint16Array;
+}
+export interface PixelReading {
+  layer: string;
+  values: number[];
+  error: number | null;
+}
+export interface RegionReading {
+  region: Region;
+  mean: number[];
+  noise: number;
+  seconds: number;
+  brightest: { luminance: number; x: number; y: number };
+  cutOff: Record<Limit, number>;
+}
+export interface Prediction {
+  seconds: Estimate;
+  noise: Estimate | null;
+  notes: string[];
+}
+export interface Comparison {
+  region: Region;
+  before: RegionReading;
+  after: RegionReading;
+  changes: Change[];
+}
+export type { Component };
+
+/** A refusal of the server, in its words. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+async function request(method: string, path: string, body?: unknown): Promise<Response> {
+  const form = body instanceof FormData;
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, {
+      method,
+      headers: body && !form ? { 'content-type': 'application/json' } : {},
+      body: body === undefined ? undefined : form ? body : JSON.stringify(body),
+    });
+  } catch {
+    throw new Problem(0, 'The server does not answer. It is asked again by itself; nothing is lost.');
+  }
+  if (!response.ok) {
+    const problem = await response.json().catch(() => ({}));
+    throw new Problem(response.status, problem.detail ?? `The server answered ${response.status}.`);
+  }
+  return response;
+}
+const json = async <T>(method: string, path: string, body?: unknown): Promise<T> => (await request(method, path, body)).json();
+
+async function picture(path: string): Promise<LayerPicture> {
+  const response = await request('GET', path);
+  const { width, height, channels } = JSON.parse(response.headers.get('x-picture')!);
+  return { width, height, channels, halves: new Uint16Array(await response.arrayBuffer()) };
+}
+
+const regionQuery = (r: Region) => `x=${r.x}&y=${r.y}&width=${r.width}&height=${r.height}`;
+
+export const api = {
+  shots: () => json<ShotRow[]>('GET', '/shots'),
+  addShot: (files: File[], name: string) => {
+    const form = new FormData();
+    for (const file of files) form.append('files', file);
+    form.append('name', name);
+    return json<{ id: number; unsupported: Unsupported[] }>('POST', '/shots', form);
+  },
+  shot: (id: number) => json<Shot>('GET', `/shots/${id}`),
+  saveSlip: (shot: number, patch: Patch) => json('PUT', `/shots/${shot}/slip`, { patch }),
+  predict: (shot: number, use: SettingsUse, proof: number, region: Region | null) =>
+    json<Prediction>('POST', `/shots/${shot}/prediction`, { use, proof, region }),
+  keepSlip: (shot: number, reason: string) => json('POST', `/shots/${shot}/revisions`, { reason }),
+  revert: (shot: number, revision: number) => json('POST', `/shots/${shot}/revert`, { revision }),
+  render: (
+    shot: number,
+    body: Pick<Proof, 'kind' | 'use'> & { region: Region | null; before?: number; predicted?: Proof['predicted'] },
+  ) => json<Proof>('POST', `/shots/${shot}/proofs`, body),
+  cancel: (proof: number) => json('POST', `/proofs/${proof}/cancel`),
+  decide: (proof: number, keep: boolean, reason: string) => json('POST', `/proofs/${proof}/decision`, { keep, reason }),
+  progressPicture: (proof: number) => picture(`/proofs/${proof}/picture`),
+  layers: (proof: number) => json<{ name: string; channels: string[] }[]>('GET', `/proofs/${proof}/layers`),
+  layer: (proof: number, layer: string) => picture(`/proofs/${proof}/layers/${encodeURIComponent(layer)}`),
+  pixel: (proof: number, x: number, y: number) => json<PixelReading[]>('GET', `/proofs/${proof}/pixel?x=${x}&y=${y}`),
+  region: (proof: number, region: Region) => json<RegionReading>('GET', `/proofs/${proof}/region?${regionQuery(region)}`),
+  compare: (before: number, after: number, region: Region) =>
+    json<Comparison>('GET', `/compare?before=${before}&after=${after}&${regionQuery(region)}`),
+  addDefect: (shot: number, kind: DefectKind, region: Region, proof: number) =>
+    json<Defect>('POST', `/shots/${shot}/defects`, { kind, region, proof }),
+  changeDefect: (defect: number, change: Partial<Pick<Defect, 'state' | 'note'>>) => json<Defect>('PATCH', `/defects/${defect}`, change),
+  removeDefect: async (defect: number) => void (await request('DELETE', `/defects/${defect}`)),
+  diagnose: (defect: number, proof: number) => json<Diagnosis>('POST', `/defects/${defect}/diagnosis`, { proof }),
+};

@@ -1,0 +1,94 @@
+<script setup lang="ts">
+// Before and after: noise, time and settings of two proofs, and the decision on a trial.
+import { computed, ref } from 'vue';
+import Button from 'primevue/button';
+import Textarea from 'primevue/textarea';
+import { useBench } from '../stores/bench.ts';
+import { lightnessUnits, proofName, seconds, value } from '../words.ts';
+
+const bench = useBench();
+const reason = ref('');
+const c = computed(() => bench.comparison);
+const luminance = (m: number[]) => 0.2126 * m[0] + 0.7152 * m[1] + 0.0722 * m[2];
+const rows = computed(() => {
+  if (!c.value) return [];
+  const { before, after } = c.value;
+  const row = (label: string, a: number, b: number, format: (n: number) => string) => ({ label, before: format(a), after: format(b), ratio: a > 0 ? `× ${(b / a).toFixed(2)}` : '' });
+  const cut = (r: typeof before) => Object.values(r.cutOff).reduce((s, v) => s + v, 0);
+  return [
+    row('Noise', before.noise, after.noise, lightnessUnits),
+    row('Thread time here', before.seconds, after.seconds, seconds),
+    row('Mean luminance', luminance(before.mean), luminance(after.mean), value),
+    row('Light cut off', cut(before), cut(after), value),
+    row('Brightest sample', before.brightest.luminance, after.brightest.luminance, value),
+  ];
+});
+const trial = computed(() => (bench.proof?.kind === 'trial' && bench.proof.state === 'done' ? bench.proof : null));
+async function decide(keep: boolean) {
+  if (await bench.decide(keep, reason.value)) reason.value = '';
+}
+</script>
+
+<template>
+  <section>
+    <template v-if="c && bench.beside && bench.proof">
+      <h2>{{ proofName(bench.beside) }} and {{ proofName(bench.proof) }}</h2>
+      <p class="dim">Region {{ c.region.width }} × {{ c.region.height }} px at {{ c.region.x }}, {{ c.region.y }}</p>
+      <table data-test="comparison">
+        <thead>
+          <tr><th></th><th>{{ proofName(bench.beside) }}</th><th>{{ proofName(bench.proof) }}</th><th></th></tr>
+        </thead>
+        <tbody>
+          <tr v-for="r in rows" :key="r.label">
+            <td>{{ r.label }}</td>
+            <td class="number">{{ r.before }}</td>
+            <td class="number">{{ r.after }}</td>
+            <td class="number dim">{{ r.ratio }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <h3>What differs</h3>
+      <p v-if="c.changes.length === 0" class="dim">The settings are the same.</p>
+      <table v-else data-test="differs">
+        <tbody>
+          <tr v-for="d in c.changes" :key="d.path">
+            <td>{{ d.path }}</td>
+            <td class="number">{{ d.old }}</td>
+            <td class="number">{{ d.new }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+    <p v-else class="dim">Choose a proof under “Against”, above the picture, to compare it with the one shown.</p>
+    <template v-if="trial">
+      <p v-if="trial.predicted && trial.seconds !== null" data-test="predicted">
+        Predicted {{ trial.predicted.seconds === null ? '–' : seconds(trial.predicted.seconds) }}, measured {{ seconds(trial.seconds) }}.
+        <template v-if="trial.predicted.noise !== null && trial.noise !== null">Noise predicted {{ lightnessUnits(trial.predicted.noise) }}, measured {{ lightnessUnits(trial.noise) }}.</template>
+      </p>
+      <p v-if="trial.decision" data-test="decision">This trial was {{ trial.decision }}{{ trial.reason ? `: ${trial.reason}` : '.' }}</p>
+      <template v-else>
+        <label for="reason">Why is it kept, or dropped?</label>
+        <Textarea id="reason" v-model="reason" rows="2" data-test="reason" />
+        <div class="acts">
+          <Button label="Keep the change" :disabled="!reason.trim()" data-test="keep" @click="decide(true)" />
+          <Button label="Drop it" severity="secondary" @click="decide(false)" />
+        </div>
+      </template>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+h3 {
+  font-weight: 650;
+}
+.acts {
+  display: flex;
+  gap: 8px;
+}
+</style>

@@ -1,0 +1,43 @@
+<script setup lang="ts">
+defineEmits<{ close: [] }>();
+const KEYS = [
+  ['[ and ]', 'layer before, next layer'],
+  ['E, Shift+E', 'half a stop more, less'],
+  ['S', 'shadow check: off, +1, +2 stops'],
+  ['M', 'marks for clipped, negative and broken pixels'],
+  ['C', 'colour, R, G, B, luminance'],
+  ['W', 'comparing: one, wipe, side by side, difference'],
+  ['0, 1', 'fit the picture, one to one'],
+  ['+ and −', 'nearer, farther'],
+  ['Space and drag', 'move the picture'],
+  ['H', 'only the picture'],
+  ['R', 'render a proof'],
+  ['T', 'try the slip'],
+  ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo on the slip'],
+  ['Escape', 'drop the region'],
+];
+</script>
+
+<template>
+  <aside class="keys">
+    <header><h2>Keys</h2><button aria-label="Close the key list" @click="$emit('close')">×</button></header>
+    <table>
+      <tbody><tr v-for="[key, text] in KEYS" :key="key"><td class="number">{{ key }}</td><td>{{ text }}</td></tr></tbody>
+    </table>
+  </aside>
+</template>
+
+<style scoped>
+header {
+  display: flex;
+  justify-content: space-between;
+  margin-bottom: 8px;
+}
+header button {
+  background: none;
+  border: 0;
+  color: var(--text);
+  font-size: 17px;
+  cursor: pointer;
+}
+</style>

@@ -1,0 +1,229 @@
+<script setup lang="ts">
+// The picture: drawing, zooming, panning, pointing at regions.
+import { computed, nextTick, onMounted, ref, watch } from 'vue';
+import { useResizeObserver } from '@vueuse/core';
+import type { Region } from '@dusting/core/image';
+import type { PlacedPicture, View } from '../picture/view.ts';
+import { createCanvasDrawer } from '../picture/canvasDrawer.ts';
+import { createGlDrawer } from '../picture/glDrawer.ts';
+import type { PictureDrawer } from '../picture/view.ts';
+import { useBench } from '../stores/bench.ts';
+import { useLook } from '../stores/look.ts';
+import { DEFECT_SIGNS } from '../words.ts';
+import NoiseOverlay from './NoiseOverlay.vue';
+
+const props = defineProps<{ range: [number, number] | null; overlay: boolean }>();
+const emit = defineEmits<{ point: [{ x: number; y: number } | null] }>();
+const bench = useBench();
+const look = useLook();
+const wall = ref<HTMLElement>();
+const canvas = ref<HTMLCanvasElement>();
+let drawer: PictureDrawer | null = null;
+
+const frame = computed<Region | null>(() => {
+  const shown = bench.proof;
+  return shown ? { x: 0, y: 0, width: shown.settings.width, height: shown.settings.height } : null;
+});
+const placed = computed<{ first: PlacedPicture | null; second: PlacedPicture | null }>(() => {
+  const now = bench.picture && bench.proof ? { picture: bench.picture, window: bench.proof.region } : null;
+  const before = bench.besidePicture && bench.beside ? { picture: bench.besidePicture, window: bench.beside.region } : null;
+  return before ? { first: before, second: now } : { first: now, second: null };
+});
+const view = computed<View>(() => ({
+  centre: look.centre,
+  scale: look.scale,
+  mode: look.mode,
+  wipe: look.wipe,
+  stops: look.stops,
+  transform: look.transform,
+  channel: look.channel,
+  range: props.range,
+  marks: look.marks,
+}));
+
+onMounted(() => {
+  drawer = createGlDrawer(canvas.value!) ?? createCanvasDrawer(canvas.value!);
+  draw();
+});
+let scheduled = false;
+function draw() {
+  if (scheduled) return;
+  scheduled = true;
+  requestAnimationFrame(() => {
+    scheduled = false;
+    drawer?.draw(placed.value.first, placed.value.second, view.value);
+  });
+}
+watch([placed, view], draw);
+useResizeObserver(wall, ([entry]) => {
+  const { width, height } = entry.contentRect;
+  const first = look.canvas.width === 1;
+  const wasFit = frame.value && Math.abs(look.scale - fitScale(look.canvas)) < 1e-6;
+  look.canvas = { width, height };
+  canvas.value!.width = Math.round(width);
+  canvas.value!.height = Math.round(height);
+  if ((first || wasFit) && frame.value) look.fit(frame.value);
+  draw();
+});
+function fitScale({ width, height }: { width: number; height: number }) {
+  return frame.value ? Math.min((width - 16) / frame.value.width, (height - 16) / frame.value.height) : 1;
+}
+watch(
+  () => frame.value && `${frame.value.width}x${frame.value.height}`,
+  () => nextTick(() => frame.value && look.fit(frame.value)),
+  { immediate: true },
+);
+watch(
+  () => look.mode === 'side',
+  () => frame.value && look.fit(frame.value),
+);
+
+// from frame pixels to the canvas and back; side by side, both halves show the same place
+const half = computed(() => look.mode === 'side' && placed.value.second !== null);
+function toFrame(event: { offsetX: number; offsetY: number }) {
+  const { width, height } = look.canvas;
+  const middle = half.value ? (event.offsetX >= width / 2 ? width * 0.75 : width * 0.25) : width / 2;
+  return {
+    x: (event.offsetX - middle) / look.scale + look.centre.x,
+    y: (event.offsetY - height / 2) / look.scale + look.centre.y,
+  };
+}
+function boxOf(region: Region) {
+  const middle = half.value ? look.canvas.width * 0.25 : look.canvas.width / 2;
+  return {
+    left: `${(region.x - look.centre.x) * look.scale + middle}px`,
+    top: `${(region.y - look.centre.y) * look.scale + look.canvas.height / 2}px`,
+    width: `${region.width * look.scale}px`,
+    height: `${region.height * look.scale}px`,
+  };
+}
+
+const drawing = ref<{ x: number; y: number } | null>(null);
+const panning = ref(false);
+const wiping = ref(false);
+const space = ref(false);
+function down(event: PointerEvent) {
+  if (!frame.value || event.button === 2) return;
+  (event.target as HTMLElement).setPointerCapture(event.pointerId);
+  if (event.button === 1 || space.value) panning.value = true;
+  else if (look.mode === 'wipe' && placed.value.second && Math.abs(event.offsetX - look.wipe * look.canvas.width) < 8) wiping.value = true;
+  else drawing.value = toFrame(event);
+}
+function move(event: PointerEvent) {
+  const at = toFrame(event);
+  const pixel = { x: Math.floor(at.x), y: Math.floor(at.y) };
+  const f = frame.value;
+  emit('point', f && pixel.x >= 0 && pixel.y >= 0 && pixel.x < f.width && pixel.y < f.height ? pixel : null);
+  if (wiping.value) look.wipe = Math.min(0.99, Math.max(0.01, event.offsetX / look.canvas.width));
+  else if (panning.value)
+    look.centre = { x: look.centre.x - event.movementX / look.scale, y: look.centre.y - event.movementY / look.scale };
+  else if (drawing.value) bench.region = regionBetween(drawing.value, at);
+}
+function up(event: PointerEvent) {
+  if (drawing.value) {
+    const at = toFrame(event);
+    const moved = Math.max(Math.abs(at.x - drawing.value.x), Math.abs(at.y - drawing.value.y)) * look.scale;
+    if (moved < 4) {
+      bench.region = null;
+      bench.selectDefect(null);
+    } else void bench.compareRegion();
+  }
+  drawing.value = null;
+  panning.value = wiping.value = false;
+}
+function regionBetween(a: { x: number; y: number }, b: { x: number; y: number }): Region | null {
+  const f = frame.value!;
+  const clip = (v: number, most: number) => Math.min(most, Math.max(0, v));
+  const x0 = clip(Math.floor(Math.min(a.x, b.x)), f.width - 1);
+  const y0 = clip(Math.floor(Math.min(a.y, b.y)), f.height - 1);
+  const x1 = clip(Math.ceil(Math.max(a.x, b.x)), f.width);
+  const y1 = clip(Math.ceil(Math.max(a.y, b.y)), f.height);
+  return x1 > x0 && y1 > y0 ? { x: x0, y: y0, width: x1 - x0, height: y1 - y0 } : null;
+}
+function wheel(event: WheelEvent) {
+  const { width, height } = look.canvas;
+  const middle = half.value ? (event.offsetX >= width / 2 ? width * 0.75 : width * 0.25) : width / 2;
+  look.zoom(Math.exp(-event.deltaY * 0.0015), event.offsetX - middle, event.offsetY - height / 2);
+}
+function key(event: KeyboardEvent, pressed: boolean) {
+  if (event.key === ' ') {
+    space.value = pressed;
+    event.preventDefault();
+  }
+}
+defineExpose({ fit: () => frame.value && look.fit(frame.value) });
+</script>
+
+<template>
+  <div
+    ref="wall"
+    class="wall"
+    tabindex="0"
+    role="img"
+    :aria-label="bench.title || 'No picture yet'"
+    :class="{ pan: space || panning }"
+    @keydown="key($event, true)"
+    @keyup="key($event, false)"
+    @pointerleave="emit('point', null)"
+  >
+    <canvas ref="canvas" data-test="picture" @pointerdown="down" @pointermove="move" @pointerup="up" @wheel.prevent="wheel" />
+    <NoiseOverlay v-if="overlay && bench.diagnosis" :diagnosis="bench.diagnosis" :box-of="boxOf" />
+    <div v-for="d in bench.shot?.defects" :key="d.id" class="box defect" :class="{ chosen: d.id === bench.defectId, quiet: d.state === 'fixed' || d.state === 'accepted' }" :style="boxOf(d.region)">
+      <button class="tag" :title="`D${d.number}: ${DEFECT_SIGNS[d.kind].name}`" @click="bench.selectDefect(d.id)">{{ DEFECT_SIGNS[d.kind].sign }} D{{ d.number }}</button>
+    </div>
+    <div v-if="bench.region && !(bench.defect && JSON.stringify(bench.defect.region) === JSON.stringify(bench.region))" class="box" :style="boxOf(bench.region)" data-test="region" />
+    <slot />
+  </div>
+</template>
+
+<style scoped>
+.wall {
+  position: relative;
+  overflow: hidden;
+  background: var(--wall);
+  min-height: 0;
+}
+canvas {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  cursor: crosshair;
+  touch-action: none;
+}
+.pan canvas {
+  cursor: grab;
+}
+.box {
+  position: absolute;
+  pointer-events: none;
+  outline: 1px solid #fff;
+  box-shadow: 0 0 0 2px rgb(0 0 0 / 55%);
+}
+.defect {
+  outline: 1px dashed #e0e0e0;
+}
+.chosen {
+  outline: 2px solid var(--wax);
+}
+.quiet {
+  opacity: 0.45;
+}
+.tag {
+  position: absolute;
+  left: 0;
+  bottom: 100%;
+  pointer-events: auto;
+  border: 0;
+  background: rgb(30 30 30 / 85%);
+  color: #eee;
+  font: 600 11.5px var(--sans);
+  padding: 1px 5px;
+  cursor: pointer;
+  white-space: nowrap;
+}
+.chosen .tag {
+  background: var(--wax);
+  color: #1d1d1d;
+}
+</style>

@@ -1,0 +1,128 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { useBench } from '../stores/bench.ts';
+import type { Proof } from '../api.ts';
+import { lightnessUnits, PROOF_STATES, proofName, seconds } from '../words.ts';
+import ProofThumb from './ProofThumb.vue';
+
+const bench = useBench();
+const proofs = computed(() => bench.shot?.proofs ?? []);
+const mostNoise = computed(() => Math.max(1e-6, bench.shot?.document.noise.limit ?? 0, ...proofs.value.map((p) => p.noise ?? 0)));
+const mostTime = computed(() => Math.max(1e-6, ...proofs.value.map((p) => p.seconds ?? 0)));
+const limit = computed(() => (bench.shot ? (100 * bench.shot.document.noise.limit) / mostNoise.value : 0));
+const under = (p: Proof) => p.noise !== null && p.noise <= (bench.shot?.document.noise.limit ?? 0);
+const left = (p: Proof) => {
+  if (!p.startedAt || p.chunksDone < 2) return '';
+  const spent = (Date.now() - Date.parse(p.startedAt)) / 1000;
+  // later chunks hold more samples than the first passes: time is measured against samples, not chunks
+  const share = p.chunksDone / p.chunkCount;
+  return `, about ${seconds((spent * (1 - share)) / share)} left`;
+};
+</script>
+
+<template>
+  <div class="shelf" aria-label="Proofs" data-test="shelf">
+    <p v-if="proofs.length === 0" class="dim empty">No proofs yet. “Render a proof” makes the first one; it will stand here with its noise and time.</p>
+    <div v-for="p in proofs" :key="p.id" class="proof" :class="{ chosen: p.id === bench.proofId }" :data-test="`proof-${proofName(p)}`">
+      <button class="pick" @click="bench.compareWith(null).then(() => bench.show(p.id))">
+        <ProofThumb :proof="p" />
+        <span class="text">
+          <b>{{ proofName(p) }} <span class="dim">{{ p.use }}{{ p.decision ? `, ${p.decision}` : '' }}</span></b>
+          <template v-if="p.state === 'done'">
+            <span class="bar" :title="`noise ${lightnessUnits(p.noise!)}, limit ${lightnessUnits(bench.shot!.document.noise.limit)}`"><i :style="{ width: `${(100 * p.noise!) / mostNoise}%` }" /><u :style="{ left: `${limit}%` }" /></span>
+            <span class="number" data-test="noise">{{ lightnessUnits(p.noise!) }} <span class="dim">{{ under(p) ? 'in limit' : 'over' }}</span></span>
+            <span class="bar time" :title="`time ${seconds(p.seconds!)}`"><i :style="{ width: `${(100 * p.seconds!) / mostTime}%` }" /></span>
+            <span class="number">{{ seconds(p.seconds!) }}</span>
+          </template>
+          <span v-else-if="p.state === 'failed'" class="failed" :title="p.error ?? ''">failed: {{ p.error }}</span>
+          <template v-else>
+            <span class="bar" role="progressbar" :aria-valuenow="Math.round((100 * p.chunksDone) / p.chunkCount)"><i :style="{ width: `${(100 * p.chunksDone) / p.chunkCount}%` }" /></span>
+            <span data-test="progress">{{ PROOF_STATES[p.state] }} {{ Math.floor((100 * p.chunksDone) / p.chunkCount) }} %{{ left(p) }}</span>
+          </template>
+        </span>
+      </button>
+      <button v-if="p.state === 'queued' || p.state === 'rendering'" class="cancel" :data-test="`cancel-${proofName(p)}`" @click="bench.cancel(p.id)">Cancel</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.shelf {
+  display: flex;
+  height: 92px;
+  gap: 6px;
+  padding: 6px 8px;
+  overflow-x: auto;
+  background: var(--room);
+  border-top: 1px solid var(--line);
+}
+.empty {
+  align-self: center;
+}
+.proof {
+  position: relative;
+  flex: none;
+  border: 1px solid var(--line);
+  background: var(--panel);
+}
+.chosen {
+  border-color: var(--wax);
+  box-shadow: inset 0 -3px 0 var(--wax);
+}
+.pick {
+  display: flex;
+  gap: 8px;
+  height: 100%;
+  padding: 4px;
+  background: none;
+  border: 0;
+  color: inherit;
+  font: inherit;
+  font-size: 12.5px;
+  text-align: left;
+  cursor: pointer;
+}
+.text {
+  display: flex;
+  flex-direction: column;
+  width: 124px;
+  line-height: 1.25;
+}
+.bar {
+  position: relative;
+  display: block;
+  height: 5px;
+  margin-top: 4px;
+  background: #555;
+}
+.bar i {
+  display: block;
+  height: 100%;
+  background: #d0d0d0;
+}
+.time i {
+  background: #979797;
+}
+.bar u {
+  position: absolute;
+  top: -2px;
+  bottom: -2px;
+  width: 2px;
+  background: var(--wax);
+}
+.failed {
+  max-height: 48px;
+  overflow: hidden;
+}
+.cancel {
+  position: absolute;
+  right: 4px;
+  bottom: 6px;
+  border: 1px solid var(--line);
+  background: var(--room);
+  color: var(--text);
+  font: inherit;
+  font-size: 12px;
+  cursor: pointer;
+}
+</style>

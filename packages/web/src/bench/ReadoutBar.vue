@@ -1,0 +1,117 @@
+<script setup lang="ts">
+// What stands under the pointer: every component with its standard error, linear and as displayed.
+import { computed, ref, watch } from 'vue';
+import { useThrottleFn } from '@vueuse/core';
+import { linearToSrgb, luminance } from '@dusting/core/color';
+import { COMPONENT_NAMES } from '@dusting/core/diagnose';
+import { COMPONENTS } from '@dusting/core/render';
+import { api, type PixelReading, type RegionReading } from '../api.ts';
+import { useBench } from '../stores/bench.ts';
+import { useLook } from '../stores/look.ts';
+import { COMPONENT_COLORS, lightnessUnits, value } from '../words.ts';
+
+const props = defineProps<{ point: { x: number; y: number } | null }>();
+const bench = useBench();
+const look = useLook();
+const reading = ref<{ x: number; y: number; layers: PixelReading[] } | null>(null);
+const part = ref<RegionReading | null>(null);
+
+const read = useThrottleFn(
+  async () => {
+    const { point } = props;
+    const shown = bench.proof;
+    if (!point || shown?.state !== 'done') return void (reading.value = null);
+    try {
+      const layers = await api.pixel(shown.id, point.x, point.y);
+      reading.value = { ...point, layers };
+    } catch {
+      reading.value = null; // outside the region of a trial
+    }
+  },
+  60,
+  true,
+);
+watch(() => [props.point, bench.proofId], read);
+watch(
+  () => [bench.region, bench.proofId, bench.proof?.state],
+  async () => {
+    part.value = null;
+    const { region, proof } = bench;
+    if (!region || proof?.state !== 'done') return;
+    try {
+      part.value = await api.region(proof.id, region);
+    } catch {
+      part.value = null; // the region lies outside this proof
+    }
+  },
+  { immediate: true },
+);
+
+const layer = (name: string) => reading.value?.layers.find((l) => l.layer === name);
+const beauty = computed(() => layer('beauty'));
+const shown = computed(() =>
+  COMPONENTS.map((c) => ({ component: c, reading: layer(c) }))
+    .filter(({ reading: r }) => r && (r.values.some((v) => v !== 0) || r.error))
+    .map(({ component, reading: r }) => ({ component, y: luminance(r!.values[0], r!.values[1], r!.values[2]), error: r!.error ?? 0 })),
+);
+const display = computed(() =>
+  beauty.value?.values.slice(0, 3).map((v) => Math.round(255 * linearToSrgb(Math.min(1, Math.max(0, v * 2 ** look.stops))))),
+);
+const cut = computed(() => {
+  if (!part.value) return [];
+  const { mean, cutOff } = part.value;
+  const y = luminance(mean[0], mean[1], mean[2]);
+  return (['total', 'transmission', 'specular', 'diffuse', 'clamp'] as const)
+    .map((limit) => ({ limit, share: cutOff[limit] / (y + cutOff[limit] || 1) }))
+    .filter(({ share }) => share > 0.005);
+});
+</script>
+
+<template>
+  <div class="readout" data-test="readout" aria-live="off">
+    <div v-if="beauty" class="line number">
+      <span class="where">{{ reading!.x }}, {{ reading!.y }}</span>
+      <span>R {{ value(beauty.values[0]) }} G {{ value(beauty.values[1]) }} B {{ value(beauty.values[2]) }}</span>
+      <span data-test="pixel-error">± {{ value(beauty.error ?? 0) }}</span>
+      <span class="dim">shown {{ display?.join(' ') }}</span>
+      <span class="dim">{{ layer('samples')?.values[0] }} samples</span>
+    </div>
+    <div v-else class="line dim">Point at a pixel to read it. Drag to mark a region, wheel to zoom, Space and drag to move.</div>
+    <div v-if="beauty" class="line number">
+      <span v-for="c in shown" :key="c.component"><i :style="{ background: COMPONENT_COLORS[c.component] }" />{{ COMPONENT_NAMES[c.component] }} {{ value(c.y) }} <span class="dim">± {{ value(c.error) }}</span></span>
+    </div>
+    <div v-else-if="part" class="line" data-test="region-reading">
+      <span>Region {{ part.region.width }} × {{ part.region.height }} px</span>
+      <span>mean <span class="number">{{ part.mean.map(value).join(' ') }}</span></span>
+      <span>noise <span class="number">{{ lightnessUnits(part.noise) }}</span></span>
+      <span>brightest sample <span class="number">{{ value(part.brightest.luminance) }}</span></span>
+      <span v-for="c in cut" :key="c.limit">{{ Math.round(c.share * 100) }} % of the light cut off by {{ c.limit === 'clamp' ? 'the clamp' : `the ${c.limit} depth` }}</span>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.readout {
+  height: 44px;
+  padding: 2px 10px;
+  background: var(--room);
+  border-top: 1px solid var(--line);
+  overflow: hidden;
+}
+.line {
+  display: flex;
+  gap: 16px;
+  height: 20px;
+  align-items: center;
+  white-space: nowrap;
+}
+.where {
+  min-width: 64px;
+}
+i {
+  display: inline-block;
+  width: 9px;
+  height: 9px;
+  margin-right: 5px;
+}
+</style>

@@ -1,0 +1,160 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import Select from 'primevue/select';
+import { useBench } from '../stores/bench.ts';
+import { useLook } from '../stores/look.ts';
+import { COMPONENT_NAMES } from '@dusting/core/diagnose';
+import type { Component } from '@dusting/core/render';
+import { proofName } from '../words.ts';
+
+const bench = useBench();
+const look = useLook();
+const GROUPS: [string, RegExp][] = [
+  ['Picture', /^(beauty|directDiffuse|indirectDiffuse|directSpecular|indirectSpecular|transmission|emission|background)$/],
+  ['Cut off by a limit', /^cut\./],
+  ['Standard error', /^error/],
+  ['Data', /./],
+];
+const options = computed(() => {
+  const left = new Set(bench.layers.map((l) => l.name));
+  return GROUPS.map(([label, pattern]) => {
+    const items = [...left].filter((n) => pattern.test(n)).sort((a, b) => rank(a) - rank(b));
+    items.forEach((n) => left.delete(n));
+    return { label, items: items.map((name) => ({ name, label: layerLabel(name) })) };
+  }).filter((g) => g.items.length > 0);
+});
+const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
+function layerLabel(name: string) {
+  const bare = name.replace(/^(cut|error)\./, '');
+  return COMPONENT_NAMES[bare as Component] ?? bare;
+}
+const compareOptions = computed(() => [
+  { id: null, label: 'nothing' },
+  ...bench.done.filter((p) => p.id !== bench.proofId).map((p) => ({ id: p.id as number | null, label: proofName(p) })),
+]);
+const MODES = [
+  { mode: 'one', label: 'One' },
+  { mode: 'wipe', label: 'Wipe' },
+  { mode: 'side', label: 'Side by side' },
+  { mode: 'difference', label: 'Difference' },
+] as const;
+</script>
+
+<template>
+  <div class="tools" role="toolbar" aria-label="Looking">
+    <label v-tooltip.bottom="'Layer: [ and ]'">
+      <span class="dim">Layer</span>
+      <Select
+        v-model="bench.layer"
+        :options="options"
+        option-group-label="label"
+        option-group-children="items"
+        option-label="label"
+        option-value="name"
+        :disabled="bench.proof?.state !== 'done'"
+        data-test="layer"
+      />
+    </label>
+    <div v-tooltip.bottom="'Exposure in stops: E and Shift+E'" class="stops">
+      <span class="dim">Exposure</span>
+      <button aria-label="Half a stop less" @click="look.exposure -= 0.5">−</button>
+      <input
+        class="number"
+        aria-label="Exposure in stops"
+        :value="`${look.exposure >= 0 ? '+' : ''}${look.exposure.toFixed(1)} EV`"
+        @change="look.exposure = parseFloat(($event.target as HTMLInputElement).value) || 0"
+      />
+      <button aria-label="Half a stop more" @click="look.exposure += 0.5">+</button>
+    </div>
+    <div v-tooltip.bottom="'Shadow check: S'" class="choice" role="group" aria-label="Shadow check">
+      <span class="dim">Shadow check</span>
+      <button v-for="s in [0, 1, 2] as const" :key="s" :aria-pressed="look.shadowCheck === s" @click="look.shadowCheck = s">
+        {{ s === 0 ? 'off' : `+${s}` }}
+      </button>
+    </div>
+    <div v-tooltip.bottom="'Display transform'" class="choice" role="group" aria-label="Display transform">
+      <button :aria-pressed="look.transform === 'srgb'" @click="look.transform = 'srgb'">sRGB</button>
+      <button :aria-pressed="look.transform === 'raw'" @click="look.transform = 'raw'">raw</button>
+    </div>
+    <button class="plain" v-tooltip.bottom="'Mark clipped, negative and broken pixels: M'" :aria-pressed="look.marks" @click="look.marks = !look.marks">
+      Marks
+    </button>
+    <span class="gap" />
+    <label v-if="bench.done.length > 1">
+      <span class="dim">Against</span>
+      <Select
+        :model-value="bench.besideId"
+        :options="compareOptions"
+        option-label="label"
+        option-value="id"
+        data-test="against"
+        @update:model-value="(id: number | null) => { bench.compareWith(id); if (id !== null && look.mode === 'one') look.mode = 'wipe'; }"
+      />
+    </label>
+    <div v-if="bench.besideId !== null" v-tooltip.bottom="'Comparing: W'" class="choice" role="group" aria-label="Comparing">
+      <button v-for="m in MODES" :key="m.mode" :aria-pressed="look.mode === m.mode" @click="look.mode = m.mode">{{ m.label }}</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.tools {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: 0 10px;
+  height: 36px;
+  background: var(--room);
+  border-bottom: 1px solid var(--line);
+  white-space: nowrap;
+  overflow: hidden;
+}
+label,
+.stops,
+.choice {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+.gap {
+  flex: 1;
+}
+.choice {
+  gap: 0;
+}
+.choice .dim {
+  margin-right: 6px;
+}
+button {
+  height: 26px;
+  padding: 0 8px;
+  border: 1px solid var(--line);
+  background: none;
+  color: var(--text);
+  font: inherit;
+  cursor: pointer;
+}
+.choice button + button {
+  border-left: 0;
+}
+button[aria-pressed='true'] {
+  background: #565656;
+  box-shadow: inset 0 -2px 0 var(--wax);
+}
+input {
+  width: 68px;
+  height: 26px;
+  background: var(--wall);
+  border: 1px solid var(--line);
+  color: var(--text);
+  text-align: center;
+}
+.stops button {
+  width: 26px;
+  padding: 0;
+}
+.p-select {
+  height: 26px;
+  min-width: 116px;
+}
+</style>

@@ -1,0 +1,94 @@
+export const VERTEX = `#version 300 es
+void main() {
+  vec2 corner = vec2(gl_VertexID == 1 ? 3.0 : -1.0, gl_VertexID == 2 ? 3.0 : -1.0);
+  gl_Position = vec4(corner, 0.0, 1.0);
+}`;
+
+// Everything that looking needs is a uniform: the pixels are uploaded once.
+export const FRAGMENT = `#version 300 es
+precision highp float;
+uniform sampler2D first, second;
+uniform vec4 firstWindow, secondWindow; // x, y, width, height in frame pixels; width 0: none
+uniform vec2 offset;                    // frame pixel at the canvas centre
+uniform vec2 canvas;
+uniform float scale;                    // canvas pixels for a frame pixel
+uniform int mode;                       // 0 one, 1 wipe, 2 side by side, 3 difference
+uniform float wipe;                     // 0..1 across the canvas
+uniform float gain;                     // exposure as a factor
+uniform int transform;                  // 0 sRGB, 1 raw
+uniform int channel;                    // 0 colour, 1 R, 2 G, 3 B, 4 luminance
+uniform vec2 range;                     // of data layers; x == y: a picture
+uniform int channels;
+uniform bool marks;
+out vec4 result;
+const vec4 WALL = vec4(0.169, 0.169, 0.169, 1.0);
+
+vec4 fetchPixel(sampler2D source, vec4 window, vec2 at) {
+  vec2 inside = at - window.xy;
+  if (window.z == 0.0 || any(lessThan(inside, vec2(0.0))) || any(greaterThanEqual(inside, window.zw))) return vec4(-1e30);
+  ivec2 p = ivec2(inside);
+  int taps = int(clamp(ceil(1.0 / scale), 1.0, 8.0));
+  if (taps == 1) return texelFetch(source, p, 0);
+  vec4 sum = vec4(0.0);
+  float n = 0.0;
+  for (int y = 0; y < taps; y++)
+    for (int x = 0; x < taps; x++) {
+      ivec2 q = p + ivec2(x, y) - taps / 2;
+      if (q.x < 0 || q.y < 0 || q.x >= int(window.z) || q.y >= int(window.w)) continue;
+      sum += texelFetch(source, q, 0);
+      n += 1.0;
+    }
+  return sum / n;
+}
+vec3 encode(vec3 c) {
+  return mix(12.92 * c, 1.055 * pow(max(c, vec3(0.0)), vec3(1.0 / 2.4)) - 0.055, step(vec3(0.0031308), c));
+}
+// lightness rises evenly from dark blue over green to yellow: a fit of the viridis map (Smith & van der Walt 2015)
+vec3 ramp(float t) {
+  t = clamp(t, 0.0, 1.0);
+  const vec3 c0 = vec3(0.2777, 0.0054, 0.3341), c1 = vec3(0.1051, 1.4046, 1.3846), c2 = vec3(-0.3309, 0.2148, 0.0951),
+    c3 = vec3(-4.6342, -5.7991, -19.3324), c4 = vec3(6.2283, 14.1799, 56.6906), c5 = vec3(4.7764, -13.7451, -65.3530),
+    c6 = vec3(-5.4355, 4.6459, 26.3124);
+  return c0 + t * (c1 + t * (c2 + t * (c3 + t * (c4 + t * (c5 + t * c6)))));
+}
+vec4 show(vec4 pixel, vec2 screen) {
+  if (pixel.r < -1e29) return WALL;
+  vec3 c = pixel.rgb;
+  if (range.x != range.y) return vec4(ramp((c.r - range.x) / (range.y - range.x)), 1.0);
+  if (channels == 1) c = c.rrr;
+  if (marks) {
+    float stripe = step(0.5, fract((screen.x + screen.y) / 8.0));
+    if (any(isnan(c))) return vec4(mix(vec3(0.8, 0.47, 0.65), vec3(0.0), stripe), 1.0);
+    if (any(isinf(c))) return vec4(mix(vec3(0.9, 0.62, 0.0), vec3(0.0), stripe), 1.0);
+    if (any(lessThan(c, vec3(0.0)))) return vec4(mix(vec3(0.34, 0.71, 0.91), vec3(0.0), stripe), 1.0);
+    if (any(greaterThan(c * gain, vec3(1.0))) && stripe > 0.5) return vec4(0.84, 0.37, 0.0, 1.0);
+  }
+  c *= gain;
+  if (channel == 1) c = c.rrr;
+  if (channel == 2) c = c.ggg;
+  if (channel == 3) c = c.bbb;
+  if (channel == 4) c = vec3(dot(c, vec3(0.2126, 0.7152, 0.0722)));
+  return vec4(transform == 0 ? encode(clamp(c, 0.0, 1.0)) : clamp(c, 0.0, 1.0), 1.0);
+}
+void main() {
+  vec2 screen = vec2(gl_FragCoord.x, canvas.y - gl_FragCoord.y);
+  vec2 centre = canvas / 2.0;
+  bool right = false;
+  if (mode == 2) {
+    right = screen.x >= centre.x;
+    centre.x = right ? canvas.x * 0.75 : canvas.x * 0.25;
+  }
+  vec2 at = (screen - centre) / scale + offset;
+  vec4 a = fetchPixel(first, firstWindow, at);
+  vec4 b = fetchPixel(second, secondWindow, at);
+  if (mode == 0) result = show(a, screen);
+  else if (mode == 1) result = show(screen.x < wipe * canvas.x || b.r < -1e29 ? a : b, screen);
+  else if (mode == 2) result = show(right ? b : a, screen);
+  else result = a.r < -1e29 || b.r < -1e29 ? WALL : vec4(vec3(0.5) + 0.5 * clamp((b.rgb - a.rgb) * gain, -1.0, 1.0), 1.0);
+  if (mode == 1 && abs(screen.x - wipe * canvas.x) < 1.0) result = vec4(0.85, 0.7, 0.37, 1.0);
+  if (mode == 2 && abs(screen.x - canvas.x / 2.0) < 1.0) result = WALL;
+  if (scale >= 8.0 && a.r > -1e29) {
+    vec2 edge = fract(at) * scale;
+    if (edge.x < 1.0 || edge.y < 1.0) result.rgb = mix(result.rgb, vec3(0.5), 0.35);
+  }
+}`;

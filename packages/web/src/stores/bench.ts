@@ -1,0 +1,227 @@
+// What the server said about the open shot, and what the user is doing with it.
+import { defineStore } from 'pinia';
+import { computed, ref, watch } from 'vue';
+import { useLocalStorage } from '@vueuse/core';
+import type { DefectKind, Diagnosis } from '@dusting/core/diagnose';
+import type { Region } from '@dusting/core/image';
+import type { SettingsUse } from '@dusting/core/scene';
+import { api, type Comparison, type Defect, type LayerPicture, type Proof, type Shot } from '../api.ts';
+import { proofName } from '../words.ts';
+import { followEvents } from './events.ts';
+
+export type Panel = 'defect' | 'settings' | 'compare' | 'history';
+
+export const useBench = defineStore('bench', () => {
+  const shot = ref<Shot | null>(null);
+  const error = ref('');
+  const connected = ref(true);
+  const panel = useLocalStorage<Panel>('dusting.panel', 'defect');
+  const use = useLocalStorage<SettingsUse>('dusting.use', 'final');
+  const proofId = ref<number | null>(null);
+  const besideId = ref<number | null>(null);
+  const layer = ref('beauty');
+  const layers = ref<{ name: string; channels: string[] }[]>([]);
+  const picture = ref<LayerPicture | null>(null);
+  const besidePicture = ref<LayerPicture | null>(null);
+  const region = ref<Region | null>(null);
+  const defectId = ref<number | null>(null);
+  const diagnosis = ref<Diagnosis | null>(null);
+  const diagnosing = ref(false);
+  const comparison = ref<Comparison | null>(null);
+  let stopEvents: (() => void) | null = null;
+
+  const proof = computed(() => shot.value?.proofs.find((p) => p.id === proofId.value) ?? null);
+  const beside = computed(() => shot.value?.proofs.find((p) => p.id === besideId.value) ?? null);
+  const defect = computed(() => shot.value?.defects.find((d) => d.id === defectId.value) ?? null);
+  const done = computed(() => shot.value?.proofs.filter((p) => p.state === 'done') ?? []);
+  /** The newest finished full proof: what predictions start from. */
+  const lastProof = computed(() => done.value.filter((p) => p.kind === 'proof').at(-1) ?? null);
+
+  /** Runs an act of the user; what goes wrong is said in the bench's own message line. */
+  async function act<T>(action: () => Promise<T>): Promise<T | undefined> {
+    try {
+      const result = await action();
+      error.value = '';
+      return result;
+    } catch (problem) {
+      error.value = (problem as Error).message;
+      return undefined;
+    }
+  }
+
+  async function open(id: number) {
+    close();
+    await act(() => refresh(id));
+    const shown = shot.value?.proofs.filter((p) => p.state !== 'failed').at(-1);
+    if (shown) await show(shown.id);
+    let waiting = false;
+    stopEvents = followEvents(
+      (notice) => {
+        if (notice.shot !== id || waiting) return;
+        waiting = true;
+        setTimeout(async () => {
+          waiting = false;
+          await act(() => refresh(id));
+        }, 250);
+      },
+      (state) => {
+        if (state && !connected.value) void act(() => refresh(id));
+        connected.value = state;
+      },
+    );
+  }
+
+  function close() {
+    stopEvents?.();
+    stopEvents = null;
+    shot.value = null;
+    proofId.value = besideId.value = defectId.value = null;
+    picture.value = besidePicture.value = null;
+    region.value = null;
+    diagnosis.value = comparison.value = null;
+  }
+
+  async function refresh(id = shot.value!.id) {
+    const before = proof.value?.state;
+    const next = await api.shot(id);
+    shot.value = next;
+    const now = proof.value;
+    if (proofId.value !== null && !now) proofId.value = next.proofs.at(-1)?.id ?? null;
+    if (now && now.state !== 'done') await loadPicture();
+    else if (now && before !== 'done') await show(now.id);
+  }
+
+  async function show(id: number) {
+    proofId.value = id;
+    diagnosis.value = null;
+    const shown = proof.value;
+    if (shown?.state === 'done') {
+      layers.value = await api.layers(id);
+      if (!layers.value.some((l) => l.name === layer.value)) layer.value = 'beauty';
+    }
+    // a trial is looked at over the proof that it is compared with
+    if (shown?.kind === 'trial' && shown.before && shown.state === 'done') await compareWith(shown.before);
+    await loadPicture();
+    if (defect.value) await explain(false);
+  }
+
+  async function loadPicture() {
+    const shown = proof.value;
+    if (!shown || shown.state === 'failed') {
+      picture.value = null;
+      return;
+    }
+    const loaded = await act(() => (shown.state === 'done' ? api.layer(shown.id, layer.value) : api.progressPicture(shown.id)));
+    if (loaded && proofId.value === shown.id) picture.value = loaded;
+  }
+
+  async function compareWith(id: number | null) {
+    besideId.value = id;
+    besidePicture.value = null;
+    comparison.value = null;
+    if (id === null) return;
+    besidePicture.value = (await act(() => api.layer(id, layer.value))) ?? null;
+    await compareRegion();
+  }
+
+  async function compareRegion() {
+    const [after, before] = [proof.value, beside.value];
+    if (!after || !before || after.state !== 'done') return;
+    const part = region.value ?? after.region;
+    comparison.value = (await act(() => api.compare(before.id, after.id, part))) ?? null;
+  }
+
+  watch(layer, async () => {
+    await loadPicture();
+    if (besideId.value !== null) besidePicture.value = (await act(() => api.layer(besideId.value!, layer.value))) ?? null;
+  });
+
+  /** Sends off a proof of the present revision, or a trial of the slip on the region. */
+  async function render(kind: Proof['kind'], predicted?: Proof['predicted']) {
+    const id = shot.value!.id;
+    const sent = await act(() =>
+      api.render(id, {
+        kind,
+        use: use.value,
+        region: kind === 'trial' ? region.value : null,
+        before: kind === 'trial' ? lastProof.value?.id : undefined,
+        predicted,
+      }),
+    );
+    if (!sent) return;
+    await compareWith(null);
+    layer.value = 'beauty';
+    proofId.value = sent.id;
+    await act(() => refresh());
+  }
+
+  async function cancel(id: number) {
+    await act(() => api.cancel(id));
+    await act(() => refresh());
+  }
+
+  async function markDefect(kind: DefectKind) {
+    const { value: part } = region;
+    if (!part || !proof.value) return;
+    const added = await act(() => api.addDefect(shot.value!.id, kind, part, proof.value!.id));
+    if (!added) return;
+    await act(() => refresh());
+    selectDefect(added.id);
+  }
+
+  function selectDefect(id: number | null) {
+    defectId.value = id;
+    diagnosis.value = null;
+    if (id === null) return;
+    panel.value = 'defect';
+    region.value = defect.value?.region ?? null;
+    if (defect.value?.state === 'explained') void explain(false);
+  }
+
+  /** @param asked the user asked for it: otherwise only what is known is shown, and errors are kept quiet */
+  async function explain(asked: boolean) {
+    const [of, on] = [defect.value, proof.value];
+    if (!of || !on || on.state !== 'done' || (!asked && of.state === 'open')) return;
+    diagnosing.value = asked;
+    try {
+      diagnosis.value = await api.diagnose(of.id, on.id);
+      if (asked) await refresh();
+    } catch (problem) {
+      if (asked) error.value = (problem as Error).message;
+    } finally {
+      diagnosing.value = false;
+    }
+  }
+
+  async function setDefectState(target: Defect, state: Defect['state']) {
+    await act(() => api.changeDefect(target.id, { state }));
+    await act(() => refresh());
+  }
+
+  async function removeDefect(target: Defect) {
+    await act(() => api.removeDefect(target.id));
+    defectId.value = null;
+    await act(() => refresh());
+  }
+
+  async function decide(keep: boolean, reason: string) {
+    const trial = proof.value;
+    if (!trial) return false;
+    const decided = await act(() => api.decide(trial.id, keep, reason));
+    await act(() => refresh());
+    return decided !== undefined;
+  }
+
+  async function revert(revision: number) {
+    await act(() => api.revert(shot.value!.id, revision));
+    await act(() => refresh());
+  }
+
+  const title = computed(() => (proof.value ? `${proofName(proof.value)} of ${shot.value?.name}` : ''));
+  return {
+    shot, error, connected, panel, use, proof, beside, layer, layers, picture, besidePicture, region, defect, defectId,
+    diagnosis, diagnosing, comparison, done, lastProof, title, proofId, besideId,
+    act, open, close, refresh, show, compareWith, compareRegion, render, cancel, markDefect, selectDefect, explain,
+    setDefectState, removeDefect, decide, revert,
+  }; // prettier-ignore
+});

@@ -1,0 +1,35 @@
+// How the picture is looked at.
+import { defineStore } from 'pinia';
+import { computed, ref } from 'vue';
+import { useLocalStorage } from '@vueuse/core';
+import type { Region } from '@dusting/core/image';
+import type { CompareMode, View } from '../picture/view.ts';
+
+export const useLook = defineStore('look', () => {
+  const exposure = useLocalStorage('dusting.exposure', 0);
+  const shadowCheck = useLocalStorage<0 | 1 | 2>('dusting.shadowCheck', 0);
+  const transform = useLocalStorage<View['transform']>('dusting.transform', 'srgb');
+  const channel = ref<View['channel']>('color');
+  const marks = useLocalStorage('dusting.marks', false);
+  const mode = ref<CompareMode>('one');
+  const wipe = ref(0.5);
+  const centre = ref({ x: 0, y: 0 });
+  const scale = ref(1);
+  const canvas = ref({ width: 1, height: 1 });
+  const alone = ref(false);
+  const stops = computed(() => exposure.value + shadowCheck.value);
+
+  function fit(frame: Region) {
+    const across = mode.value === 'side' ? canvas.value.width / 2 : canvas.value.width;
+    scale.value = Math.min((across - 16) / frame.width, (canvas.value.height - 16) / frame.height);
+    centre.value = { x: frame.x + frame.width / 2, y: frame.y + frame.height / 2 };
+  }
+  /** Zooms about a point of the canvas, given from its middle. */
+  function zoom(factor: number, x = 0, y = 0) {
+    const next = Math.min(128, Math.max(0.05, scale.value * factor));
+    const change = 1 / scale.value - 1 / next;
+    centre.value = { x: centre.value.x + x * change, y: centre.value.y + y * change };
+    scale.value = next;
+  }
+  return { exposure, shadowCheck, transform, channel, marks, mode, wipe, centre, scale, canvas, alone, stops, fit, zoom };
+});

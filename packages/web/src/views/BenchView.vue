@@ -1,0 +1,241 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
+import { onKeyStroke } from '@vueuse/core';
+import { RouterLink, useRoute } from 'vue-router';
+import Button from 'primevue/button';
+import { fromHalf } from '@dusting/core/formats';
+import { useBench, type Panel } from '../stores/bench.ts';
+import { useLook } from '../stores/look.ts';
+import { useSlip } from '../stores/slip.ts';
+import { CHANNELS, MODES } from '../picture/view.ts';
+import { PROOF_STATES, proofName, value } from '../words.ts';
+import ChangeSlip from '../bench/ChangeSlip.vue';
+import ComparePanel from '../bench/ComparePanel.vue';
+import DefectRail from '../bench/DefectRail.vue';
+import DiagnosisPanel from '../bench/DiagnosisPanel.vue';
+import HistoryPanel from '../bench/HistoryPanel.vue';
+import KeyList from '../bench/KeyList.vue';
+import PictureWall from '../bench/PictureWall.vue';
+import ProofShelf from '../bench/ProofShelf.vue';
+import ReadoutBar from '../bench/ReadoutBar.vue';
+import SettingsPanel from '../bench/SettingsPanel.vue';
+import WallTools from '../bench/WallTools.vue';
+
+const route = useRoute();
+const bench = useBench();
+const look = useLook();
+const slip = useSlip();
+const point = ref<{ x: number; y: number } | null>(null);
+const overlay = ref(false);
+const keys = ref(false);
+const wall = ref<InstanceType<typeof PictureWall>>();
+const PANELS: { id: Panel; label: string }[] = [
+  { id: 'defect', label: 'Defect' },
+  { id: 'settings', label: 'Settings' },
+  { id: 'compare', label: 'Compare' },
+  { id: 'history', label: 'History' },
+];
+onMounted(() => bench.open(Number(route.params.shot)));
+onBeforeUnmount(bench.close);
+
+/** Layers of one data channel are shown in false colour over the range that they hold. */
+const range = computed<[number, number] | null>(() => {
+  const p = bench.picture;
+  if (!p || p.channels.length !== 1 || bench.proof?.state !== 'done') return null;
+  let low = Infinity;
+  let high = -Infinity;
+  for (let i = 0; i < p.halves.length; i++) {
+    const v = fromHalf(p.halves[i]);
+    if (!Number.isFinite(v)) continue;
+    low = Math.min(low, v);
+    high = Math.max(high, v);
+  }
+  return high > low ? [low, high] : [low, low + 1];
+});
+const UNITS: Record<string, string> = { time: 'ms', depth: 'm', samples: 'samples' };
+const failed = computed(() => bench.proof?.state === 'failed' && bench.proof.error);
+const busy = computed(() => bench.shot?.proofs.find((p) => ['queued', 'rendering', 'merging'].includes(p.state)));
+
+const typing = (event: KeyboardEvent) => (event.target as HTMLElement).closest('input, textarea, [role=listbox], [role=combobox]') !== null;
+onKeyStroke((event) => {
+  if (typing(event)) return;
+  const control = event.ctrlKey || event.metaKey;
+  if (control && event.key.toLowerCase() === 'z') {
+    event.preventDefault();
+    return void (event.shiftKey ? slip.redo() : slip.undo());
+  }
+  if (control || event.altKey) return;
+  const next = <T,>(list: readonly T[], now: T) => list[(list.indexOf(now) + 1) % list.length];
+  const names = bench.layers.map((l) => l.name);
+  const acts: Record<string, () => unknown> = {
+    ']': () => names.length && (bench.layer = names[(names.indexOf(bench.layer) + 1) % names.length]),
+    '[': () => names.length && (bench.layer = names[(names.indexOf(bench.layer) - 1 + names.length) % names.length]),
+    e: () => (look.exposure += 0.5),
+    E: () => (look.exposure -= 0.5),
+    s: () => (look.shadowCheck = next([0, 1, 2] as const, look.shadowCheck)),
+    m: () => (look.marks = !look.marks),
+    c: () => (look.channel = next(CHANNELS, look.channel)),
+    w: () => bench.besideId !== null && (look.mode = next(MODES, look.mode)),
+    '0': () => wall.value?.fit(),
+    '1': () => (look.scale = 1),
+    '+': () => look.zoom(1.5),
+    '-': () => look.zoom(1 / 1.5),
+    h: () => (look.alone = !look.alone),
+    r: () => !busy.value && bench.render('proof'),
+    t: () => slip.lines.length > 0 && !busy.value && bench.render('trial'),
+    '?': () => (keys.value = !keys.value),
+    Escape: () => {
+      bench.region = null;
+      bench.selectDefect(null);
+      keys.value = false;
+    },
+  };
+  acts[event.key]?.();
+});
+</script>
+
+<template>
+  <div class="bench" :class="{ alone: look.alone }">
+    <header v-if="!look.alone" class="top">
+      <RouterLink to="/" class="home">Dusting</RouterLink>
+      <span v-if="bench.shot" class="name"><b>{{ bench.shot.name }}</b> <span class="dim">revision {{ bench.shot.revision }}</span></span>
+      <span v-if="bench.proof" class="dim" data-test="shown">
+        {{ proofName(bench.proof) }}, {{ bench.proof.use }}{{ bench.proof.state === 'done' ? '' : `: ${PROOF_STATES[bench.proof.state]}` }}<template v-if="bench.shot && bench.proof.revision !== bench.shot.revision">, made at revision {{ bench.proof.revision }}</template>
+      </span>
+      <span v-if="!bench.connected" class="message">No connection to the server. Trying again; nothing is lost.</span>
+      <span v-else-if="bench.error" class="message" role="alert" data-test="error">{{ bench.error }} <button aria-label="Dismiss" @click="bench.error = ''">×</button></span>
+      <span class="gap" />
+      <Button label="Keys" text severity="secondary" size="small" @click="keys = !keys" />
+      <Button
+        v-tooltip.bottom="'R. Renders the present revision; the slip stays where it is.'"
+        :label="`Render a proof (${bench.use})`"
+        :disabled="!bench.shot || !!busy"
+        data-test="render"
+        @click="bench.render('proof')"
+      />
+    </header>
+    <WallTools v-if="!look.alone" style="grid-area: tools" />
+    <DefectRail v-if="!look.alone" style="grid-area: rail" />
+    <PictureWall ref="wall" :range="range" :overlay="overlay" class="picture" @point="point = $event">
+      <p v-if="bench.shot && bench.shot.proofs.length === 0" class="empty">
+        This shot has not been rendered yet.<br />Press R, or “Render a proof” above: a coarse picture comes first and gets sharper.
+      </p>
+      <p v-else-if="failed" class="empty">{{ failed }}</p>
+      <div v-if="range && look.mode === 'one'" class="scale number"><span>{{ value(range[0]) }}</span><i /><span>{{ value(range[1]) }} {{ UNITS[bench.layer] ?? '' }}</span></div>
+    </PictureWall>
+    <aside v-if="!look.alone" class="side">
+      <KeyList v-if="keys" class="body" @close="keys = false" />
+      <template v-else>
+        <div class="tabs" role="tablist">
+          <button v-for="p in PANELS" :key="p.id" role="tab" :aria-selected="bench.panel === p.id" :data-test="`tab-${p.id}`" @click="bench.panel = p.id">{{ p.label }}</button>
+        </div>
+        <div class="body">
+          <DiagnosisPanel v-if="bench.panel === 'defect'" v-model:overlay="overlay" />
+          <SettingsPanel v-else-if="bench.panel === 'settings'" />
+          <ComparePanel v-else-if="bench.panel === 'compare'" />
+          <HistoryPanel v-else />
+        </div>
+      </template>
+      <ChangeSlip v-if="bench.shot" />
+    </aside>
+    <ReadoutBar v-if="!look.alone" style="grid-area: read" :point="point" />
+    <ProofShelf v-if="!look.alone" style="grid-area: shelf" />
+  </div>
+</template>
+
+<style scoped>
+.bench {
+  display: grid;
+  height: 100vh;
+  grid-template: 38px 36px 1fr 44px 92px / 56px 1fr 308px;
+  grid-template-areas: 'top top top' 'tools tools side' 'rail picture side' 'read read side' 'shelf shelf side';
+}
+.bench.alone {
+  grid-template: 1fr / 1fr;
+  grid-template-areas: 'picture';
+}
+.top {
+  grid-area: top;
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: 0 10px;
+  border-bottom: 1px solid var(--line);
+}
+.home {
+  color: var(--wax);
+  font-weight: 700;
+  text-decoration: none;
+}
+.gap {
+  flex: 1;
+}
+.message {
+  border-left: 3px solid var(--wax);
+  padding-left: 8px;
+}
+.message button {
+  background: none;
+  border: 0;
+  color: inherit;
+  cursor: pointer;
+}
+.picture {
+  grid-area: picture;
+}
+.side {
+  grid-area: side;
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  background: var(--panel);
+  border-left: 1px solid var(--line);
+}
+.tabs {
+  display: flex;
+  height: 36px;
+  border-bottom: 1px solid var(--line);
+}
+.tabs button {
+  flex: 1;
+  background: none;
+  border: 0;
+  color: var(--dim);
+  font: inherit;
+  cursor: pointer;
+}
+.tabs button[aria-selected='true'] {
+  color: var(--text);
+  box-shadow: inset 0 -2px 0 var(--wax);
+}
+.body {
+  flex: 1;
+  overflow-y: auto;
+  padding: 10px 12px;
+}
+.empty {
+  position: absolute;
+  left: 0;
+  right: 0;
+  top: 42%;
+  text-align: center;
+  color: var(--dim);
+  pointer-events: none;
+}
+.scale {
+  position: absolute;
+  left: 10px;
+  bottom: 8px;
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  background: rgb(30 30 30 / 85%);
+  padding: 2px 8px;
+  pointer-events: none;
+}
+.scale i {
+  width: 140px;
+  height: 8px;
+  background: linear-gradient(90deg, #440154, #3b528b, #21918c, #5ec962, #fde725);
+}
+</style>

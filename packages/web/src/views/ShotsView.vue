@@ -1,0 +1,177 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
+import { RouterLink } from 'vue-router';
+import Button from 'primevue/button';
+import InputText from 'primevue/inputtext';
+import ProofThumb from '../bench/ProofThumb.vue';
+import { followEvents } from '../stores/events.ts';
+import { useShots } from '../stores/shots.ts';
+import { DEFECT_SIGNS, lightnessUnits, proofName, seconds } from '../words.ts';
+
+const shots = useShots();
+const files = ref<File[]>([]);
+const name = ref('');
+const over = ref(false);
+const input = ref<HTMLInputElement>();
+let stop: () => void;
+onMounted(() => {
+  void shots.load();
+  stop = followEvents(() => void shots.load(), (connected) => connected && void shots.load());
+});
+onBeforeUnmount(() => stop());
+const ready = computed(() => files.value.some((f) => /\.(glb|gltf)$/i.test(f.name)));
+
+function take(list: FileList | null | undefined) {
+  over.value = false;
+  const known = new Map(files.value.map((f) => [f.name, f]));
+  for (const file of list ?? []) known.set(file.name, file);
+  files.value = [...known.values()];
+  const scene = files.value.find((f) => /\.(glb|gltf)$/i.test(f.name));
+  if (scene && !name.value) name.value = scene.name.replace(/\.[^.]*$/, '');
+}
+async function add() {
+  if (!(await shots.add(files.value, name.value))) return;
+  files.value = [];
+  name.value = '';
+}
+function clear() {
+  files.value = [];
+  name.value = '';
+  shots.error = '';
+}
+</script>
+
+<template>
+  <main>
+    <header>
+      <h1>Dusting</h1>
+      <p class="dim">Find out why a render is noisy or black, settle its settings, and send it off.</p>
+    </header>
+    <section>
+      <h2>Shots</h2>
+      <p v-if="shots.rows === null && !shots.error" class="dim">Asking the server …</p>
+      <p v-else-if="shots.rows?.length === 0" class="dim">No shots yet. Bring in a scene below.</p>
+      <table v-else-if="shots.rows" class="shots">
+        <thead>
+          <tr><th></th><th>Shot</th><th>Last proof</th><th>Noise</th><th>Time a frame</th><th>Open defects</th><th></th></tr>
+        </thead>
+        <tbody>
+          <tr v-for="s in shots.rows" :key="s.id" :data-test="`shot-${s.name}`">
+            <td class="thumb"><RouterLink :to="`/shots/${s.id}`" :aria-label="`Open ${s.name}`"><ProofThumb v-if="s.lastProof" :key="s.lastProof.id" :proof="s.lastProof" :width="160" :height="90" /><span v-else class="none dim">no proof yet</span></RouterLink></td>
+            <td><b>{{ s.name }}</b><br /><span class="dim">revision {{ s.revision }}, {{ s.final.width }} × {{ s.final.height }} px</span></td>
+            <td>{{ s.lastProof ? proofName(s.lastProof) : '–' }}<br /><span class="dim">{{ s.proofs }} in all</span></td>
+            <td data-test="shot-noise">
+              <template v-if="s.lastProof?.noise != null">
+                <span class="number">{{ lightnessUnits(s.lastProof.noise) }}</span><br />
+                <span class="dim">{{ s.lastProof.noise <= s.noise.limit ? '✓ within' : '▲ above' }} the limit of {{ lightnessUnits(s.noise.limit) }}</span>
+              </template>
+              <span v-else class="dim">limit {{ lightnessUnits(s.noise.limit) }}</span>
+            </td>
+            <td class="number">{{ s.lastProof?.seconds != null ? seconds(s.lastProof.seconds) : '–' }}</td>
+            <td>
+              <span v-if="s.defects.length === 0" class="dim">none</span>
+              <span v-for="d in s.defects" :key="d.number" class="defect">{{ DEFECT_SIGNS[d.kind].sign }} {{ DEFECT_SIGNS[d.kind].name }}</span>
+            </td>
+            <td><RouterLink :to="`/shots/${s.id}`" class="open" :data-test="`open-${s.name}`">Open the bench</RouterLink></td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <section class="import" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="take($event.dataTransfer?.files)">
+      <h2>New shot from a scene</h2>
+      <p class="dim">Drop a .glb, or a .gltf with its files; a settings file (.json) and its environment picture may come along.</p>
+      <div class="row">
+        <Button label="Choose files" severity="secondary" @click="input?.click()" />
+        <input ref="input" type="file" multiple hidden data-test="files" accept=".glb,.gltf,.bin,.png,.jpg,.jpeg,.exr,.json" @change="take(($event.target as HTMLInputElement).files)" />
+        <template v-if="files.length > 0">
+          <span>{{ files.map((f) => f.name).join(', ') }}</span>
+          <InputText v-model="name" aria-label="Name of the shot" placeholder="Name of the shot" />
+          <Button :label="shots.importing ? 'Bringing it in …' : 'Bring it in'" :loading="shots.importing" :disabled="!ready || !name.trim()" data-test="import" @click="add" />
+          <Button label="Clear" text severity="secondary" @click="clear" />
+        </template>
+      </div>
+      <p v-if="files.length > 0 && !ready" class="message">None of these is a scene: choose a .glb or .gltf as well.</p>
+      <p v-if="shots.error" class="message" role="alert" data-test="import-error">{{ shots.error }}</p>
+      <div v-if="shots.imported" class="message" data-test="imported">
+        <p>{{ shots.imported.name }} is in.</p>
+        <template v-if="shots.imported.unsupported.length > 0">
+          <p>Not supported, and left out:</p>
+          <ul><li v-for="(u, i) in shots.imported.unsupported" :key="i">{{ u.feature }} at {{ u.place }}: <span class="dim">{{ u.effect }}</span></li></ul>
+        </template>
+      </div>
+    </section>
+  </main>
+</template>
+
+<style scoped>
+main {
+  max-width: 1180px;
+  margin: 0 auto;
+  padding: 22px 28px;
+  display: flex;
+  flex-direction: column;
+  gap: 22px;
+}
+header {
+  display: flex;
+  align-items: baseline;
+  gap: 16px;
+}
+h1 {
+  font-size: 21px;
+  font-weight: 700;
+  color: var(--wax);
+}
+h2 {
+  font-size: 15px;
+  margin-bottom: 8px;
+}
+.shots td {
+  padding: 8px 14px 8px 0;
+}
+.thumb {
+  width: 174px;
+}
+.none {
+  display: grid;
+  place-items: center;
+  width: 160px;
+  height: 90px;
+  background: var(--wall);
+}
+.defect {
+  margin-right: 12px;
+  white-space: nowrap;
+}
+.open {
+  color: #1d1d1d;
+  background: var(--wax);
+  padding: 5px 12px;
+  text-decoration: none;
+  font-weight: 600;
+  white-space: nowrap;
+}
+.import {
+  border: 1px dashed #5e5e5e;
+  padding: 14px 16px;
+}
+.over {
+  border-color: var(--wax);
+  background: #3d3d3d;
+}
+.row {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  margin-top: 8px;
+}
+.message {
+  border-left: 3px solid var(--wax);
+  padding-left: 8px;
+  margin-top: 10px;
+}
+ul {
+  margin: 4px 0 0;
+  padding-left: 18px;
+}
+</style>

@@ -1,0 +1,45 @@
+// Wording and signs that several views share.
+import type { Component } from '@dusting/core/render';
+import type { DefectKind } from '@dusting/core/diagnose';
+import type { DefectState, Proof, ProofState } from './api.ts';
+
+/** Okabe & Ito 2008, a palette for all kinds of colour vision. */
+export const COMPONENT_COLORS: Record<Component, string> = {
+  directDiffuse: '#56b4e9',
+  indirectDiffuse: '#0072b2',
+  directSpecular: '#f0e442',
+  indirectSpecular: '#e69f00',
+  transmission: '#009e73',
+  emission: '#d55e00',
+  background: '#cc79a7',
+};
+
+export const DEFECT_SIGNS: Record<DefectKind, { sign: string; name: string }> = {
+  noise: { sign: '⁙', name: 'noise' },
+  fireflies: { sign: '✦', name: 'fireflies' },
+  glass: { sign: '◇', name: 'glass' },
+  occlusion: { sign: '◐', name: 'occlusion' },
+  displacement: { sign: '≋', name: 'displacement' },
+  shadow: { sign: '◣', name: 'shadow' },
+  other: { sign: '○', name: 'other' },
+};
+export const DEFECT_STATES: Record<DefectState, { sign: string; name: string }> = {
+  open: { sign: '●', name: 'open' },
+  explained: { sign: '◑', name: 'explained' },
+  fixed: { sign: '✓', name: 'fixed' },
+  accepted: { sign: '–', name: 'accepted' },
+};
+export const PROOF_STATES: Record<ProofState, string> = {
+  queued: 'waiting',
+  rendering: 'rendering',
+  merging: 'putting together',
+  done: 'done',
+  cancelled: 'cancelled',
+  failed: 'failed',
+};
+
+export const proofName = (proof: Pick<Proof, 'kind' | 'number'>) => `${proof.kind === 'trial' ? 'T' : 'P'}${proof.number}`;
+export const seconds = (s: number) => (s < 10 ? `${s.toFixed(1)} s` : s < 120 ? `${Math.round(s)} s` : `${(s / 60).toFixed(1)} min`);
+export const lightnessUnits = (n: number) => `${n.toFixed(n < 0.1 ? 2 : 1)} L*`;
+export const value = (v: number) => (v === 0 ? '0' : Math.abs(v) < 0.001 || Math.abs(v) >= 1e4 ? v.toExponential(1) : v.toFixed(Math.abs(v) < 1 ? 3 : 2));
+export const ago = (date: string) => new Date(date).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
