@@ -70,7 +70,7 @@ export function orchardExr(width = 512, height = 256): Uint8Array {
     for (let x = 0; x < width; x++) {
       const up = Math.sin(Math.PI * (0.5 - (y + 0.5) / height)); // sine of the elevation
       const around = (x + 0.5) / width - 0.5;
-      const trees = 0.07 + 0.05 * waver((x / width) * 24, 0.5, 24) + 0.02 * waver((x / width) * 96, 7.5, 96);
+      const trees = 0.13 + 0.04 * waver((x / width) * 24, 0.5, 24) + 0.015 * waver((x / width) * 96, 7.5, 96);
       let color: number[];
       if (up > trees) {
         const t = Math.min(1, up);

@@ -162,6 +162,7 @@ export const api = {
   cancel: (proof: number) => json('POST', `/proofs/${proof}/cancel`),
   decide: (proof: number, keep: boolean, reason: string) => json('POST', `/proofs/${proof}/decision`, { keep, reason }),
   progressPicture: (proof: number) => picture(`/proofs/${proof}/picture`),
+  thumb: (proof: number) => picture(`/proofs/${proof}/thumb`),
   layers: (proof: number) => json<{ name: string; channels: string[] }[]>('GET', `/proofs/${proof}/layers`),
   layer: (proof: number, layer: string) => picture(`/proofs/${proof}/layers/${encodeURIComponent(layer)}`),
   pixel: (proof: number, x: number, y: number) => json<PixelReading[]>('GET', `/proofs/${proof}/pixel?x=${x}&y=${y}`),

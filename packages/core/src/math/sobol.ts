@@ -3,8 +3,9 @@
 // number is a pure function of (key, index) and nothing is stored between samples.
 //
 // The second generator matrix of Sobol' is Pascal's triangle modulo 2. A loop over the set bits of the index
-// costs up to 32 steps, because a shuffled index has all its bits in use; the five masked shifts below are the
-// same matrix factored, and the test compares the two.
+// costs up to 32 steps, because a shuffled index has all its bits in use. Read as a polynomial, the point is p(x + 1)
+// where the index is p(x), and over two elements (x + 1)^16 = x^16 + 1: five masked shifts, which the test compares
+// with the loop.
 import { hash32 } from './hash.ts';
 
 const SCALE = 2 ** -32;
@@ -30,11 +31,11 @@ function scrambleReversed(x: number, seed: number): number {
 /** Second Sobol' dimension of the point with this index, as 32 bits with the first binary digit highest. */
 export function sobolSecond(index: number): number {
   let x = reverseBits(index);
-  x ^= x >>> 16;
-  x ^= (x & 0xff00ff00) >>> 8;
-  x ^= (x & 0xf0f0f0f0) >>> 4;
-  x ^= (x & 0xcccccccc) >>> 2;
-  x ^= (x & 0xaaaaaaaa) >>> 1;
+  x ^= (x & 0x0000ffff) << 16;
+  x ^= (x & 0x00ff00ff) << 8;
+  x ^= (x & 0x0f0f0f0f) << 4;
+  x ^= (x & 0x33333333) << 2;
+  x ^= (x & 0x55555555) << 1;
   return x;
 }
 

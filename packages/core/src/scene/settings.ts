@@ -1,7 +1,7 @@
 import { Type, type Static } from '@sinclair/typebox';
 
-const count = (title: string, maximum: number, value: number) =>
-  Type.Integer({ title, minimum: 1, maximum, default: value, unit: 'rays' });
+const count = (title: string, unit = 'rays', maximum = 1024, value = 1) =>
+  Type.Integer({ title, minimum: 1, maximum, default: value, unit });
 const limit = (title: string, value: number) =>
   Type.Integer({ title, minimum: 0, maximum: 1024, default: value, unit: 'events' });
 const clamp = (title: string) =>
@@ -16,10 +16,10 @@ export const RenderSettings = Type.Object(
     width: Type.Integer({ title: 'Width', minimum: 1, maximum: 16384, default: 640, unit: 'px' }),
     height: Type.Integer({ title: 'Height', minimum: 1, maximum: 16384, default: 360, unit: 'px' }),
     pixelSamples: Type.Integer({ title: 'Pixel samples', minimum: 1, maximum: 65536, default: 64, unit: 'rays' }),
-    diffuseSamples: count('Diffuse samples', 1024, 1),
-    specularSamples: count('Specular samples', 1024, 1),
-    transmissionSamples: count('Transmission samples', 1024, 1),
-    lightSamples: count('Light samples, each light', 1024, 1),
+    diffuseSamples: count('Diffuse samples'),
+    specularSamples: count('Specular samples'),
+    transmissionSamples: count('Transmission samples'),
+    lightSamples: count('Light samples', 'rays a light'),
     depth: Type.Object(
       {
         diffuse: limit('Diffuse depth', 3),
@@ -30,7 +30,7 @@ export const RenderSettings = Type.Object(
       { additionalProperties: false },
     ),
     clamp: Type.Object(
-      { direct: clamp('Clamp, direct light'), indirect: clamp('Clamp, indirect light') },
+      { direct: clamp('Clamp, direct'), indirect: clamp('Clamp, indirect') },
       { additionalProperties: false },
     ),
     filter: Type.Object(

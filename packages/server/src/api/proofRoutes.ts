@@ -2,8 +2,9 @@ import { Router, type Response } from 'express';
 import { intersectRegions } from '@dusting/core/image';
 import { checkRenderSize, frameOf, planChunks } from '@dusting/core/render';
 import { patchShot } from '@dusting/core/scene';
+import { coarseRegion } from '../node/coarse.ts';
 import { loadBlob } from '../store/blobStore.ts';
-import { addProof, cancelProof, decide, getProof } from '../store/proofStore.ts';
+import { addProof, cancelProof, decide, getCoarse, getProof } from '../store/proofStore.ts';
 import { addRevision, getShot } from '../store/shotStore.ts';
 import { BadRequest, Conflict, Missing } from '../errors.ts';
 import { DecisionBody, parse, ProofBody } from './body.ts';
@@ -56,6 +57,15 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
     const proof = await getProof(db, whole(request, 'proof'));
     const halves = await progress.read(proof);
     sendHalves(response, proof.region.width, proof.region.height, ['R', 'G', 'B'], halves);
+  });
+
+  /** A small picture of any proof that has one. */
+  router.get('/proofs/:proof/thumb', async (request, response) => {
+    const proof = await getProof(db, whole(request, 'proof'));
+    const coarse = await getCoarse(db, proof.id);
+    if (!coarse) throw new Missing('This proof has no picture yet.');
+    const { width, height } = coarseRegion(proof.region);
+    sendHalves(response, width, height, ['R', 'G', 'B'], new Uint16Array(coarse.slice().buffer));
   });
 
   router.get('/proofs/:proof/layers', async (request, response) => {

@@ -40,7 +40,7 @@ export const proofs = pgTable('proofs', {
   /** Work of all threads over the number of threads of the node that merged: what the frame takes on that machine. */
   seconds: real('seconds'),
   blob: text('blob').references(() => blobs.id),
-  /** Quick small picture, RGB halves, a quarter of the size. */
+  /** Small picture, RGB halves, a quarter of the size: a quick look first, the means of the proof at the end. */
   coarse: bytea('coarse'),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
   startedAt: timestamp('started_at', { withTimezone: true }),

@@ -1,5 +1,5 @@
 import { toHalf } from '@dusting/core/formats';
-import { FILM, frameOf, PathTracer, renderChunk } from '@dusting/core/render';
+import { FILM, frameOf, PathTracer, renderChunk, type Film } from '@dusting/core/render';
 import type { Region } from '@dusting/core/image';
 import { PlainRayQuery } from '@dusting/core/trace';
 import type { LoadedScene } from './sceneLoader.ts';
@@ -37,4 +37,23 @@ export function coarseRegion(region: Region): Region {
     width: Math.max(1, Math.ceil(region.width / COARSE_STEP)),
     height: Math.max(1, Math.ceil(region.height / COARSE_STEP)),
   };
+}
+
+/** The finished region at the same small size: means over its pixels. */
+export function shrinkFilm({ region, data }: Film): Uint8Array {
+  const small = coarseRegion(region);
+  const halves = new Uint16Array(small.width * small.height * 3);
+  for (let y = 0; y < small.height; y++)
+    for (let x = 0; x < small.width; x++) {
+      const sums = [0, 0, 0];
+      let samples = 0;
+      for (let py = y * COARSE_STEP; py < Math.min(region.height, (y + 1) * COARSE_STEP); py++)
+        for (let px = x * COARSE_STEP; px < Math.min(region.width, (x + 1) * COARSE_STEP); px++) {
+          const at = (py * region.width + px) * FILM.stride;
+          for (let k = 0; k < 3; k++) sums[k] += data[at + FILM.beauty + k];
+          samples += data[at + FILM.samples];
+        }
+      for (let k = 0; k < 3; k++) halves[(y * small.width + x) * 3 + k] = toHalf(sums[k] / Math.max(1, samples));
+    }
+  return new Uint8Array(halves.buffer);
 }

@@ -8,6 +8,7 @@ import {
   type RenderStatistics,
 } from '@dusting/core/render';
 import { limitNotes } from '@dusting/core/plan';
+import { shrinkFilm } from './coarse.ts';
 import type { Database } from '../db/connect.ts';
 import type { LogLine } from '../db/schema.ts';
 import { filmsInOrder, finishProof } from '../store/workStore.ts';
@@ -35,7 +36,8 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
     samples: statistics.samples,
   };
   const picture = proofPicture(film, proof.settings, { [PROOF_ATTRIBUTE]: JSON.stringify(record) });
-  await finishProof(db, proof, { bytes: writeExr(picture), statistics, seconds, log: logOf(proof, statistics, seconds) });
+  const log = logOf(proof, statistics, seconds);
+  await finishProof(db, proof, { bytes: writeExr(picture), coarse: shrinkFilm(film), statistics, seconds, log });
 }
 
 function logOf(proof: Proof, statistics: RenderStatistics, seconds: number): LogLine[] {

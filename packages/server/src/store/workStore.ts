@@ -104,14 +104,14 @@ export async function* filmsInOrder(db: Database, proof: number, count: number) 
 export async function finishProof(
   db: Database,
   proof: { id: number; shot: number },
-  result: { bytes: Uint8Array; statistics: RenderStatistics; seconds: number; log: LogLine[] },
+  result: { bytes: Uint8Array; coarse: Uint8Array; statistics: RenderStatistics; seconds: number; log: LogLine[] },
 ): Promise<void> {
   await db.transaction(async (tx) => {
     const blob = await saveBlob(tx, result.bytes, 'image/x-exr');
-    const { statistics, seconds, log } = result;
+    const { coarse, statistics, seconds, log } = result;
     await tx
       .update(proofs)
-      .set({ state: 'done', node: null, blob, statistics, noise: statistics.noise, seconds, log, finishedAt: sql`now()` })
+      .set({ state: 'done', node: null, blob, coarse, statistics, noise: statistics.noise, seconds, log, finishedAt: sql`now()` })
       .where(eq(proofs.id, proof.id));
     await tx.delete(chunks).where(eq(chunks.proof, proof.id));
     await notify(tx, { type: 'proof', shot: proof.shot, proof: proof.id });

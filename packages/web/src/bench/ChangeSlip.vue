@@ -34,8 +34,7 @@ const predicted = computed(() =>
       <tbody>
         <tr v-for="line in slip.lines" :key="line.path" :data-test="`line-${line.label}`">
           <td>{{ line.label }}</td>
-          <td class="number old">{{ line.old }}</td>
-          <td class="number">{{ line.new }}</td>
+          <td class="number values"><span class="dim">{{ line.old }} →</span> {{ line.new }}</td>
           <td class="off"><button :aria-label="`Take ${line.label} off the slip`" @click="slip.set(line.path, line.old)">×</button></td>
         </tr>
       </tbody>
@@ -43,7 +42,7 @@ const predicted = computed(() =>
     <p v-for="note in slip.notes" :key="note" class="note" data-test="slip-note">▲ {{ note }}</p>
     <p v-if="slip.prediction" data-test="prediction">
       Predicted <span class="number">{{ seconds(slip.prediction.seconds.value) }}</span> a frame
-      <span class="dim">({{ seconds(slip.prediction.seconds.low) }} to {{ seconds(slip.prediction.seconds.high) }})</span>,
+      <span v-if="seconds(slip.prediction.seconds.low) !== seconds(slip.prediction.seconds.high)" class="dim"> ({{ seconds(slip.prediction.seconds.low) }} to {{ seconds(slip.prediction.seconds.high) }})</span>,
       <template v-if="slip.prediction.noise">noise <span class="number">{{ lightnessUnits(slip.prediction.noise.value) }}</span>.</template>
       <template v-else>noise only a trial can tell.</template>
     </p>
@@ -77,10 +76,9 @@ header .p-button {
 td {
   padding: 2px 6px 2px 0;
 }
-.old {
-  color: var(--dim);
-  text-decoration: line-through;
+.values {
   text-align: right;
+  white-space: nowrap;
 }
 .off {
   width: 20px;

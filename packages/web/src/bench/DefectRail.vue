@@ -25,7 +25,7 @@ const bench = useBench();
 
 <style scoped>
 .rail {
-  width: 56px;
+  width: 54px;
   background: var(--room);
   border-right: 1px solid var(--line);
   overflow-y: auto;

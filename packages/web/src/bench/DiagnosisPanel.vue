@@ -26,15 +26,15 @@ const options = computed(() => ({
   colors: chart.value?.bars.map((b) => (b.component ? COMPONENT_COLORS[b.component] : '#999')),
   legend: { show: false },
   dataLabels: { enabled: true, textAnchor: 'start', style: { colors: ['#f2f2f2'] }, dropShadow: { enabled: true, opacity: 0.9, blur: 2, left: 0, top: 0 }, formatter: (v: number) => `${v.toFixed(1)} %` },
-  grid: { borderColor: '#4b4b4b', padding: { left: 4, right: 8, top: -18, bottom: -6 } },
+  grid: { show: false, padding: { left: 4, right: 8, top: -24, bottom: -14 } },
   tooltip: { enabled: false },
   states: { hover: { filter: { type: 'none' } } },
-  xaxis: { categories: chart.value?.bars.map((b) => b.label), max: 100, tickAmount: 4, labels: { formatter: (v: string) => `${Number(v).toFixed(0)} %`, style: { colors: '#b8b8b8' } } },
-  yaxis: { labels: { maxWidth: 120, style: { colors: '#e8e8e8', fontSize: '12px' } } },
+  xaxis: { categories: chart.value?.bars.map((b) => b.label), labels: { show: false }, axisTicks: { show: false }, axisBorder: { show: false } },
+  yaxis: { min: 0, max: 100, labels: { maxWidth: 120, style: { colors: '#e8e8e8', fontSize: '12px' } } },
 }));
 const series = computed(() => [{ name: 'share', data: chart.value?.bars.map((b) => Number(b.value.toFixed(2))) ?? [] }]);
 const range = (r: Remedy['noise'], format: (n: number) => string) =>
-  Math.abs(r.high - r.low) < 0.02 * Math.abs(r.value) ? format(r.value) : `${format(r.value)} (${format(r.low)} to ${format(r.high)})`;
+  format(r.low) === format(r.high) ? format(r.value) : `${format(r.value)} (${format(r.low)} to ${format(r.high)})`;
 async function take(remedy: Remedy) {
   await slip.add(remedy.patch);
 }
@@ -79,7 +79,7 @@ async function take(remedy: Remedy) {
       <p class="finding" data-test="summary">{{ bench.diagnosis.summary }}</p>
       <template v-if="chart && chart.bars.length > 0">
         <h3>{{ chart.title }}</h3>
-        <VueApexCharts type="bar" :height="40 + 24 * chart.bars.length" :options="options" :series="series" data-test="shares" />
+        <VueApexCharts type="bar" :height="26 + 22 * chart.bars.length" :options="options" :series="series" data-test="shares" />
         <p class="source">{{ chart.source }}</p>
       </template>
       <template v-if="map">

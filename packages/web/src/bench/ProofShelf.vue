@@ -49,9 +49,9 @@ const left = (p: Proof) => {
 <style scoped>
 .shelf {
   display: flex;
-  height: 92px;
+  height: 80px;
   gap: 6px;
-  padding: 6px 8px;
+  padding: 4px 8px;
   overflow-x: auto;
   background: var(--room);
   border-top: 1px solid var(--line);

@@ -4,12 +4,11 @@ import { fromHalf } from '@dusting/core/formats';
 import { linearToSrgb } from '@dusting/core/color';
 import { api, type Proof } from '../api.ts';
 
-const props = withDefaults(defineProps<{ proof: Proof; width?: number; height?: number }>(), { width: 118, height: 68 });
+const props = withDefaults(defineProps<{ proof: Proof; width?: number; height?: number }>(), { width: 108, height: 61 });
 const canvas = ref<HTMLCanvasElement>();
 
 async function draw() {
-  if (props.proof.state !== 'done' || !canvas.value) return;
-  const { width, height, channels, halves } = await api.layer(props.proof.id, 'beauty').catch(() => ({ width: 0, height: 0, channels: [], halves: new Uint16Array() }));
+  const { width, height, channels, halves } = await api.thumb(props.proof.id).catch(() => ({ width: 0, height: 0, channels: [], halves: new Uint16Array() }));
   if (width === 0 || !canvas.value) return;
   const context = canvas.value.getContext('2d')!;
   const scale = Math.max(width / props.width, height / props.height);

@@ -76,7 +76,7 @@ const cut = computed(() => {
       <span class="dim">shown {{ display?.join(' ') }}</span>
       <span class="dim">{{ layer('samples')?.values[0] }} samples</span>
     </div>
-    <div v-else class="line dim">Point at a pixel to read it. Drag to mark a region, wheel to zoom, Space and drag to move.</div>
+    <div v-else-if="!part" class="line dim">Point at a pixel to read it. Drag to mark a region, wheel to zoom, Space and drag to move.</div>
     <div v-if="beauty" class="line number">
       <span v-for="c in shown" :key="c.component"><i :style="{ background: COMPONENT_COLORS[c.component] }" />{{ COMPONENT_NAMES[c.component] }} {{ value(c.y) }} <span class="dim">± {{ value(c.error) }}</span></span>
     </div>
@@ -85,14 +85,14 @@ const cut = computed(() => {
       <span>mean <span class="number">{{ part.mean.map(value).join(' ') }}</span></span>
       <span>noise <span class="number">{{ lightnessUnits(part.noise) }}</span></span>
       <span>brightest sample <span class="number">{{ value(part.brightest.luminance) }}</span></span>
-      <span v-for="c in cut" :key="c.limit">{{ Math.round(c.share * 100) }} % of the light cut off by {{ c.limit === 'clamp' ? 'the clamp' : `the ${c.limit} depth` }}</span>
+      <span v-if="cut.length > 0">light cut off: <template v-for="(c, i) in cut" :key="c.limit">{{ i ? ', ' : '' }}{{ c.limit === 'clamp' ? 'clamp' : `${c.limit} depth` }} {{ Math.round(c.share * 100) }} %</template></span>
     </div>
   </div>
 </template>
 
 <style scoped>
 .readout {
-  height: 44px;
+  height: 40px;
   padding: 2px 10px;
   background: var(--room);
   border-top: 1px solid var(--line);
@@ -101,7 +101,7 @@ const cut = computed(() => {
 .line {
   display: flex;
   gap: 16px;
-  height: 20px;
+  height: 18px;
   align-items: center;
   white-space: nowrap;
 }

@@ -81,13 +81,13 @@ h3 {
 }
 .row {
   display: grid;
-  grid-template-columns: 1fr 84px 62px;
+  grid-template-columns: 1fr 66px 66px;
   gap: 8px;
   align-items: center;
   min-height: 31px;
 }
 .row :deep(input) {
-  width: 84px;
+  width: 66px;
   height: 26px;
   text-align: right;
   font-family: var(--mono);

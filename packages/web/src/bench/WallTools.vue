@@ -85,6 +85,7 @@ const MODES = [
       <Select
         :model-value="bench.besideId"
         :options="compareOptions"
+        placeholder="nothing"
         option-label="label"
         option-value="id"
         data-test="against"
@@ -103,7 +104,7 @@ const MODES = [
   align-items: center;
   gap: 14px;
   padding: 0 10px;
-  height: 36px;
+  height: 34px;
   background: var(--room);
   border-bottom: 1px solid var(--line);
   white-space: nowrap;

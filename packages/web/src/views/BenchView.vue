@@ -147,7 +147,7 @@ onKeyStroke((event) => {
 .bench {
   display: grid;
   height: 100vh;
-  grid-template: 38px 36px 1fr 44px 92px / 56px 1fr 308px;
+  grid-template: 34px 34px 1fr 40px 80px / 54px 1fr 300px;
   grid-template-areas: 'top top top' 'tools tools side' 'rail picture side' 'read read side' 'shelf shelf side';
 }
 .bench.alone {
@@ -193,7 +193,7 @@ onKeyStroke((event) => {
 }
 .tabs {
   display: flex;
-  height: 36px;
+  height: 34px;
   border-bottom: 1px solid var(--line);
 }
 .tabs button {

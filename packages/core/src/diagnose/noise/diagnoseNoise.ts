@@ -77,28 +77,27 @@ function findRemedies(input: DiagnosisInput, data: NoiseData, leading: Component
     from: number,
     most: number,
     change: (factor: number) => CountChange,
+    // splits are only doubled: a power of two of them is spread evenly, 13 of 16 are not, and cost 20 % more noise
+    exact: boolean,
     texts: { title: (from: number, to: number) => string; side: string },
   ) => {
     const at = (to: number) => predictNoise(data, change(to / from), stops, settings);
     let to = from;
     while (to < most && at(to).value > noiseLimit) to = Math.min(most, to * 2);
-    let low = Math.max(from + 1, Math.ceil(to / 2));
-    let high = to;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (at(middle).value <= noiseLimit) high = middle;
-      else low = middle + 1;
-    }
-    to = high;
-    if (to <= from) return;
-    // more splits stop helping where the noise between camera samples is all that is left
-    const floor = at(most).value;
     if (at(to).value > noiseLimit) {
+      // more splits stop helping where the noise between camera samples is all that is left
+      const floor = at(most).value;
       to = from;
-      while (to < most && at(to).value > floor * 1.1) to *= 2;
-      if (to <= from) return;
-      to = Math.min(most, to);
+      while (to < most && at(to).value > floor * 1.1) to = Math.min(most, to * 2);
+    } else if (exact) {
+      let low = Math.ceil(to / 2);
+      while (low < to) {
+        const middle = (low + to) >> 1;
+        if (at(middle).value <= noiseLimit) to = middle;
+        else low = middle + 1;
+      }
     }
+    if (to <= from) return;
     const noise = at(to);
     remedies.push({
       id,
@@ -119,6 +118,7 @@ function findRemedies(input: DiagnosisInput, data: NoiseData, leading: Component
       settings[key],
       MOST_SPLITS,
       (factor) => ({ pixels: 1, splits: { [lobe]: factor } }),
+      false,
       { title: (from, to) => words.splits(lobe, from, to), side: words.splitSide },
     );
   }
@@ -128,6 +128,7 @@ function findRemedies(input: DiagnosisInput, data: NoiseData, leading: Component
     settings.pixelSamples,
     MOST_PIXEL_SAMPLES,
     (factor) => ({ pixels: factor, splits: {} }),
+    true,
     { title: words.pixels, side: words.pixelSide },
   );
   return remedies.sort((a, b) => Number(b.meetsLimit) - Number(a.meetsLimit) || a.seconds.value - b.seconds.value);

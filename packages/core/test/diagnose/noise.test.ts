@@ -1,0 +1,92 @@
+// Scenes in which the answer is known by construction; Cochran, Sampling Techniques, 1977, for the two stages.
+import { expect } from 'chai';
+import { diagnoseNoise, type DiagnosisInput } from '@dusting/core/diagnose';
+import { InputError } from '@dusting/core/formats';
+import { limitNotes, predictChange } from '@dusting/core/plan';
+import { filmStatistics, frameOf, proofPicture, renderHere } from '@dusting/core/render';
+import type { RenderSettings } from '@dusting/core/scene';
+import { compileTest, GLASS, GLOW, MATT, square, type TestScene } from '../scenes.ts';
+
+/** A panel of rough glass over a small lamp: all noise is transmission, and all of it arises within the splits. */
+const frosted: TestScene = {
+  objects: [
+    { mesh: square(8), surface: { ...GLASS, specular_roughness: 0.7, specular_weight: 0, geometry_thin_walled: true } },
+    { mesh: square(1.2, -1.5), surface: { ...GLOW, emission_luminance: 3 } },
+    { mesh: square(60, -4), surface: { ...MATT, base_color: [0, 0, 0] } },
+  ],
+  view: 1,
+  settings: { width: 48, height: 48, pixelSamples: 16, transmissionSamples: 4 },
+};
+function proofOf(scene: TestScene, change: Partial<RenderSettings> = {}): DiagnosisInput & { noise: number; rays: number } {
+  const { compiled, settings: base } = compileTest(scene);
+  const settings = { ...base, ...change };
+  const film = renderHere(compiled, settings, frameOf(settings));
+  const { noise, rays } = filmStatistics(film, 1);
+  const picture = proofPicture(film, settings);
+  const sum = Object.values(rays).reduce((s, n) => s + n, 0);
+  return { picture, settings, region: frameOf(settings), use: 'final', noiseLimit: 0.3, stops: 1, seconds: 10, noise, rays: sum };
+}
+
+describe('noise diagnosis', () => {
+  const proof = proofOf(frosted);
+  const diagnosis = diagnoseNoise(proof);
+
+  it('names the only noisy component, and shares add up to one', () => {
+    expect(diagnosis.causes[0].component).to.equal('transmission');
+    expect(diagnosis.causes[0].share).to.be.above(0.99);
+    expect(diagnosis.causes.reduce((s, c) => s + c.share, 0)).to.be.closeTo(1, 1e-6);
+    expect(diagnosis.summary).to.match(/^\d+ % of the visible noise in this region is transmission\./);
+    expect(diagnosis.measured.noise).to.be.closeTo(proof.noise, 0.02 * proof.noise);
+  });
+
+  it('finds that the variance arises within the splits', () => {
+    const table = diagnosis.evidence.find((e) => e.type === 'table')!;
+    expect(parseInt(table.rows[0][2])).to.be.above(85);
+  });
+
+  it('its remedies are carried out and keep their word on noise and rays', () => {
+    const splits = diagnosis.remedies.find((r) => r.id === 'transmissionSamples')!;
+    const to = splits.patch[0] as { path: string; value: number };
+    expect(to.path).to.equal('/final/transmissionSamples');
+    expect(splits.meetsLimit).to.equal(true);
+    const after = proofOf(frosted, { transmissionSamples: to.value });
+    // samples are spread more evenly than by chance, so the measured noise may be lower than predicted
+    expect(after.noise).to.be.within(0.55 * splits.noise.value, 1.15 * splits.noise.value);
+    expect(after.rays / proof.rays).to.be.closeTo(splits.seconds.value / 10, 0.03 * (splits.seconds.value / 10));
+    const pixels = diagnosis.remedies.find((r) => r.id === 'pixelSamples')!;
+    expect((pixels.patch[0] as { value: number }).value / 16).to.be.closeTo((proof.noise / 0.3) ** 2, 0.2 * (proof.noise / 0.3) ** 2);
+  });
+
+  it('the map covers the region tile by tile', () => {
+    const map = diagnosis.evidence.find((e) => e.type === 'map')!;
+    expect([map.columns, map.rows, map.values.length]).to.deep.equal([6, 6, 36]);
+    expect(map.leading.every((c) => map.components[c] === 'transmission')).to.equal(true);
+  });
+
+  it('a clean region needs nothing, and a picture without statistics is refused', () => {
+    const clean = diagnoseNoise({ ...proof, noiseLimit: 40 });
+    expect(clean.remedies).to.deep.equal([]);
+    expect(clean.summary).to.contain('within the limit');
+    const bare = { ...proof.picture, channels: proof.picture.channels.filter((c) => !c.name.startsWith('error')) };
+    expect(() => diagnoseNoise({ ...proof, picture: bare })).to.throw(InputError, 'no statistics');
+    expect(() => diagnoseNoise({ ...proof, region: { x: 90, y: 0, width: 5, height: 5 } })).to.throw(InputError, 'outside');
+  });
+});
+
+describe('prediction of a change', () => {
+  it('a raised limit costs the rays that its probes found, within a fifth', () => {
+    const deep: TestScene = { ...frosted, objects: Array.from({ length: 6 }, (_, i) => ({ mesh: square(8, -i * 0.2), surface: { ...GLASS, specular_roughness: 0, specular_weight: 1, geometry_thin_walled: true } })), environment: [1, 1, 1] };
+    const before = proofOf({ ...deep, settings: { ...deep.settings, transmissionSamples: 1, depth: { transmission: 2 } } });
+    const open = { ...before.settings, depth: { ...before.settings.depth, transmission: 100 } };
+    const after = proofOf(deep, { ...open });
+    const predicted = predictChange(before.picture, before.settings, open, 10, before.region, 1);
+    expect(predicted.noise, 'the picture changes, so noise is not foretold').to.equal(null);
+    expect(predicted.seconds.value / 10).to.be.closeTo(after.rays / before.rays, 0.2 * (after.rays / before.rays));
+  });
+  it('says which limit bites first', () => {
+    const { settings } = compileTest(frosted);
+    const notes = limitNotes({ ...settings, depth: { diffuse: 3, specular: 4, transmission: 32, total: 8 } });
+    expect(notes).to.have.length(1);
+    expect(notes[0]).to.contain('total depth of 8 bites before the transmission depth of 32');
+  });
+});

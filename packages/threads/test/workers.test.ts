@@ -1,0 +1,24 @@
+// Own guarantee: the same input gives the same bits for any number of workers.
+import { expect } from 'chai';
+import { compileScene, FILM, frameOf } from '@dusting/core/render';
+import { importShot } from '@dusting/core/scene';
+import { sharedBuffer } from '@dusting/core/trace';
+import { buildLh010 } from '../../demo/src/lh010.ts';
+import { renderOnThreads } from '@dusting/threads';
+
+describe('worker threads', () => {
+  it('1, 2 and 5 of them give the same bits', async () => {
+    const { document, blobs } = await importShot(await buildLh010());
+    const settings = { ...document.final, width: 96, height: 54, pixelSamples: 5 };
+    const compiled = compileScene(document, settings, (id) => blobs.get(id)!.bytes, sharedBuffer);
+    const films = [];
+    for (const threads of [1, 2, 5]) {
+      const film = await renderOnThreads(compiled, settings, frameOf(settings), { threads });
+      for (let at = FILM.time; at < film.data.length; at += FILM.stride) film.data[at] = 0; // the clock is not part of the input
+      films.push(film.data);
+    }
+    expect(films[0].some((v) => v > 0)).to.equal(true);
+    expect(Buffer.compare(Buffer.from(films[0].buffer), Buffer.from(films[1].buffer))).to.equal(0);
+    expect(Buffer.compare(Buffer.from(films[0].buffer), Buffer.from(films[2].buffer))).to.equal(0);
+  });
+});
