@@ -46,7 +46,11 @@ class Keeper {
  * @param options.port of the web address; 0 takes any free one
  * @param options.env further variables for server and node
  */
-export async function startApplication({ dataFolder, port = Number(process.env.DUSTING_PORT ?? DEFAULT_PORT), env = {} }) {
+export async function startApplication({
+  dataFolder,
+  port = Number(process.env.DUSTING_PORT ?? DEFAULT_PORT),
+  env = {},
+}) {
   mkdirSync(dataFolder, { recursive: true });
   await endLeftovers(dataFolder);
   const keepers = {};
@@ -60,8 +64,16 @@ export async function startApplication({ dataFolder, port = Number(process.env.D
   }
   if (port === 0) port = await freePort();
   else if (!(await isFree(port)))
-    throw new SetupError(`Port ${port} is taken. If Dusting runs already, use that one; else choose another: DUSTING_PORT=4190 npm start`);
-  const variables = { ...process.env, DUSTING_DATABASE_URL: url, DUSTING_PORT: String(port), DUSTING_NODE: `local-${port}`, ...env };
+    throw new SetupError(
+      `Port ${port} is taken. If Dusting runs already, use that one; else choose another: DUSTING_PORT=4190 npm start`,
+    );
+  const variables = {
+    ...process.env,
+    DUSTING_DATABASE_URL: url,
+    DUSTING_PORT: String(port),
+    DUSTING_NODE: `local-${port}`,
+    ...env,
+  };
   const node = (module) => () =>
     spawn(process.execPath, ['--import', 'tsx', join(root, 'packages/server/src', module)], {
       cwd: root,
@@ -73,7 +85,10 @@ export async function startApplication({ dataFolder, port = Number(process.env.D
   keepers.node = new Keeper('render node', node('nodeMain.ts'), 'SIGTERM');
   const runFile = join(dataFolder, 'running.json');
   const record = () =>
-    writeFileSync(runFile, JSON.stringify(Object.fromEntries(Object.entries(keepers).map(([k, v]) => [k, v.child.pid]))));
+    writeFileSync(
+      runFile,
+      JSON.stringify(Object.fromEntries(Object.entries(keepers).map(([k, v]) => [k, v.child.pid]))),
+    );
   for (const keeper of Object.values(keepers)) keeper.onLaunch = record;
   record();
   return {

@@ -30,12 +30,18 @@ export function needPackages(wanted) {
     );
   const isRoot = process.getuid() === 0;
   const sudo = !isRoot && spawnSync('sudo', ['-n', 'true'], { stdio: 'ignore' }).status === 0;
-  if (!isRoot && !sudo) throw new SetupError(`Missing: ${missing.join(', ')}. Run this once, then start again:\n\n  sudo ${command}\n`);
+  if (!isRoot && !sudo)
+    throw new SetupError(`Missing: ${missing.join(', ')}. Run this once, then start again:\n\n  sudo ${command}\n`);
   say(`Installing ${missing.join(', ')} ...`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
-  const apt = (...args) => run(isRoot ? 'apt-get' : 'sudo', isRoot ? args : ['-E', 'apt-get', ...args], { env, stdio: ['ignore', 'ignore', 'inherit'] });
+  const apt = (...args) =>
+    run(isRoot ? 'apt-get' : 'sudo', isRoot ? args : ['-E', 'apt-get', ...args], {
+      env,
+      stdio: ['ignore', 'ignore', 'inherit'],
+    });
   apt('update', '-qq');
-  if (!apt('install', '-y', '-qq', '--no-install-recommends', ...missing)) throw new SetupError(`This failed: ${command}`);
+  if (!apt('install', '-y', '-qq', '--no-install-recommends', ...missing))
+    throw new SetupError(`This failed: ${command}`);
 }
 
 /** Installs the npm packages of the lock file if they are not there. */
@@ -43,7 +49,8 @@ export function needModules(dataFolder) {
   const lock = hashFiles([join(root, 'package-lock.json')]);
   if (existsSync(join(root, 'node_modules/.package-lock.json')) && readStamp(dataFolder, 'modules') === lock) return;
   say('Installing npm packages ...');
-  if (!run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'])) throw new SetupError('npm ci failed: see above.');
+  if (!run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']))
+    throw new SetupError('npm ci failed: see above.');
   writeStamp(dataFolder, 'modules', lock);
 }
 
@@ -53,7 +60,8 @@ export function needWeb(dataFolder) {
   const stamp = hashFiles(sources);
   if (existsSync(join(root, 'packages/web/dist/index.html')) && readStamp(dataFolder, 'web') === stamp) return;
   say('Building the web application ...');
-  if (!run('npx', ['vite', 'build', 'packages/web', '--logLevel', 'warn'])) throw new SetupError('The build failed: see above.');
+  if (!run('npx', ['vite', 'build', 'packages/web', '--logLevel', 'warn']))
+    throw new SetupError('The build failed: see above.');
   writeStamp(dataFolder, 'web', stamp);
 }
 

@@ -29,7 +29,14 @@ type Input = Omit<DiagnosisInput, 'region'>;
 
 async function fromScene(path: string, values: Parameters<typeof renderScene>[1]): Promise<Input> {
   const { picture, settings, use, document, seconds } = await renderScene(path, values, null);
-  return { picture, settings, use, noiseLimit: document.noise.limit, stops: document.noise.stops, seconds: seconds.render };
+  return {
+    picture,
+    settings,
+    use,
+    noiseLimit: document.noise.limit,
+    stops: document.noise.stops,
+    seconds: seconds.render,
+  };
 }
 
 function fromPicture(path: string): Input {
@@ -44,8 +51,13 @@ function inWords(diagnosis: Diagnosis): string {
   const lines = [diagnosis.summary, ''];
   for (const evidence of diagnosis.evidence) {
     if (evidence.type === 'chart')
-      lines.push(evidence.title, ...evidence.bars.map((b) => `  ${b.label.padEnd(20)} ${b.value.toFixed(1)} ${evidence.unit}`), '');
-    if (evidence.type === 'table') lines.push(evidence.title, ...evidence.rows.map((row) => `  ${row.join(' · ')}`), '');
+      lines.push(
+        evidence.title,
+        ...evidence.bars.map((b) => `  ${b.label.padEnd(20)} ${b.value.toFixed(1)} ${evidence.unit}`),
+        '',
+      );
+    if (evidence.type === 'table')
+      lines.push(evidence.title, ...evidence.rows.map((row) => `  ${row.join(' · ')}`), '');
   }
   for (const { title, noise, seconds, sideEffect } of diagnosis.remedies)
     lines.push(

@@ -35,10 +35,20 @@ export function inspect(args: string[]): string {
   const layers: Record<string, Record<string, ChannelReport>> = {};
   for (const [layer, channels] of listLayers(picture)) {
     layers[layer] = {};
-    for (const name of channels) layers[layer][name] = describeChannel(findChannel(picture, layer, name)!, picture, part);
+    for (const name of channels)
+      layers[layer][name] = describeChannel(findChannel(picture, layer, name)!, picture, part);
   }
   const { dataWindow, displayWindow, metadata } = picture;
-  const report = { width: picture.width, height: picture.height, dataWindow, displayWindow, compression, metadata, region: part, layers };
+  const report = {
+    width: picture.width,
+    height: picture.height,
+    dataWindow,
+    displayWindow,
+    compression,
+    metadata,
+    region: part,
+    layers,
+  };
   if (values.json) return JSON.stringify(report);
   const show = (n: number | null) => (n === null ? '-' : Number(n.toPrecision(5)).toString());
   return [
@@ -47,7 +57,9 @@ export function inspect(args: string[]): string {
       Object.entries(channels).map(
         ([name, c]) =>
           `${`${layer} ${name}`.padEnd(28)} ${c.type.padEnd(5)}  ${show(c.min)} .. ${show(c.max)}  mean ${show(c.mean)}` +
-          (c.negative + c.infinite + c.nan > 0 ? `  (${c.negative} negative, ${c.infinite} infinite, ${c.nan} not a number)` : ''),
+          (c.negative + c.infinite + c.nan > 0
+            ? `  (${c.negative} negative, ${c.infinite} infinite, ${c.nan} not a number)`
+            : ''),
       ),
     ),
   ].join('\n');
@@ -55,7 +67,15 @@ export function inspect(args: string[]): string {
 
 /** Statistics of the finite values, and counts of the others. */
 function describeChannel(channel: Channel, picture: Picture, region: Region): ChannelReport {
-  const report: ChannelReport = { type: channel.type, min: null, max: null, mean: null, negative: 0, infinite: 0, nan: 0 };
+  const report: ChannelReport = {
+    type: channel.type,
+    min: null,
+    max: null,
+    mean: null,
+    negative: 0,
+    infinite: 0,
+    nan: 0,
+  };
   let sum = 0;
   let finite = 0;
   let min = Infinity;

@@ -23,7 +23,9 @@ export async function main(args: string[]): Promise<number> {
       return 1;
     }
     if (error instanceof UsageError) {
-      process.stderr.write(`dusting: ${error.message}\nSee dusting ${name && name in COMMANDS ? `${name} ` : ''}--help.\n`);
+      process.stderr.write(
+        `dusting: ${error.message}\nSee dusting ${name && name in COMMANDS ? `${name} ` : ''}--help.\n`,
+      );
       return 2;
     }
     throw error;

@@ -21,7 +21,9 @@ export function parseOptions<T extends NonNullable<Options>>(args: string[], opt
     const parsed = parseArgs({ args, options, allowPositionals: true, strict: true });
     const help = (parsed.values as { help?: boolean }).help;
     if (!help && parsed.positionals.length !== positionals)
-      throw new UsageError(`expected ${positionals} argument${positionals === 1 ? '' : 's'}, got ${parsed.positionals.length}`);
+      throw new UsageError(
+        `expected ${positionals} argument${positionals === 1 ? '' : 's'}, got ${parsed.positionals.length}`,
+      );
     return parsed;
   } catch (error) {
     if (error instanceof UsageError) throw error;

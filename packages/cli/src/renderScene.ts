@@ -9,7 +9,14 @@ import {
   proofPicture,
   type RenderStatistics,
 } from '@dusting/core/render';
-import { importShot, setPath, validateShot, type RenderSettings, type SettingsUse, type ShotDocument } from '@dusting/core/scene';
+import {
+  importShot,
+  setPath,
+  validateShot,
+  type RenderSettings,
+  type SettingsUse,
+  type ShotDocument,
+} from '@dusting/core/scene';
 import { sharedBuffer } from '@dusting/core/trace';
 import { renderOnThreads } from '@dusting/threads';
 import { readSceneFiles } from './files.ts';
@@ -57,8 +64,15 @@ export async function renderScene(scene: string, options: SceneOptions, region: 
   document = validateShot(document, 'settings');
   const settings = document[use];
   const frame = frameOf(settings);
-  if (region && (intersectRegions(region, frame)?.width !== region.width || intersectRegions(region, frame)?.height !== region.height))
-    throw new InputError(`the region reaches outside the frame of ${settings.width} x ${settings.height} pixels`, '--region');
+  if (
+    region &&
+    (intersectRegions(region, frame)?.width !== region.width ||
+      intersectRegions(region, frame)?.height !== region.height)
+  )
+    throw new InputError(
+      `the region reaches outside the frame of ${settings.width} x ${settings.height} pixels`,
+      '--region',
+    );
 
   checkRenderSize(region ?? frame);
 
@@ -82,7 +96,17 @@ export async function renderScene(scene: string, options: SceneOptions, region: 
   const record = { use, settings, noise: document.noise, seconds, rays: statistics.rays, samples: statistics.samples };
   const picture = proofPicture(film, settings, { [PROOF_ATTRIBUTE]: JSON.stringify(record) });
   const { unsupported } = imported;
-  return { picture, settings, use, document, statistics, seconds, triangles: compiled.triangles, unsupported, warnings };
+  return {
+    picture,
+    settings,
+    use,
+    document,
+    statistics,
+    seconds,
+    triangles: compiled.triangles,
+    unsupported,
+    warnings,
+  };
 }
 
 function warningsOf(settings: RenderSettings, { cutOff, meanLuminance }: RenderStatistics): string[] {

@@ -1,6 +1,14 @@
 // Small scenes whose answer is known, built as shot documents.
 import { encodeMesh, type MeshData } from '@dusting/core/formats';
-import { compileScene, filmStatistics, frameOf, renderHere, type CompiledScene, type Film, type RenderStatistics } from '@dusting/core/render';
+import {
+  compileScene,
+  filmStatistics,
+  frameOf,
+  renderHere,
+  type CompiledScene,
+  type Film,
+  type RenderStatistics,
+} from '@dusting/core/render';
 import {
   FINAL_DEFAULTS,
   PREVIEW_DEFAULTS,
@@ -51,7 +59,13 @@ export function makeShot(scene: TestScene): { document: ShotDocument; blobs: Map
     cameras: {
       camera: scene.camera
         ? { name: 'camera', kind: 'perspective', height: 1, ...scene.camera }
-        : { name: 'camera', kind: 'orthographic', verticalAngle: 40, height: scene.view ?? 0.1, transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 10] },
+        : {
+            name: 'camera',
+            kind: 'orthographic',
+            verticalAngle: 40,
+            height: scene.view ?? 0.1,
+            transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 10],
+          },
     },
     meshes: {},
     objects: {},
@@ -70,7 +84,14 @@ export function makeShot(scene: TestScene): { document: ShotDocument; blobs: Map
     document.objects[`o${i}`] = { name: `o${i}`, mesh: `m${i}`, surface: `s${i}`, transform: transform ?? IDENTITY };
   });
   (scene.lights ?? []).forEach((light, i) => {
-    document.lights[`l${i}`] = { name: `l${i}`, kind: 'point', color: [1, 1, 1], strength: 1, transform: IDENTITY, ...light };
+    document.lights[`l${i}`] = {
+      name: `l${i}`,
+      kind: 'point',
+      color: [1, 1, 1],
+      strength: 1,
+      transform: IDENTITY,
+      ...light,
+    };
   });
   return { document: validateShot(document), blobs };
 }
@@ -80,7 +101,12 @@ export function compileTest(scene: TestScene): { compiled: CompiledScene; settin
   return { compiled: compileScene(document, document.final, (id) => blobs.get(id)!), settings: document.final };
 }
 
-export function renderTest(scene: TestScene): { film: Film; statistics: RenderStatistics; mean: number; error: number } {
+export function renderTest(scene: TestScene): {
+  film: Film;
+  statistics: RenderStatistics;
+  mean: number;
+  error: number;
+} {
   const { compiled, settings } = compileTest(scene);
   const film = renderHere(compiled, settings, frameOf(settings));
   const statistics = filmStatistics(film, 1);
@@ -94,7 +120,9 @@ function errorOfMean({ data, region }: Film): number {
   let sum = 0;
   let squares = 0;
   for (let i = 0; i < pixels; i++) {
-    const y = (0.2126 * data[i * stride] + 0.7152 * data[i * stride + 1] + 0.0722 * data[i * stride + 2]) / data[i * stride + 74];
+    const y =
+      (0.2126 * data[i * stride] + 0.7152 * data[i * stride + 1] + 0.0722 * data[i * stride + 2]) /
+      data[i * stride + 74];
     sum += y;
     squares += y * y;
   }

@@ -96,7 +96,10 @@ export async function buildLh010(): Promise<ImportFile[]> {
   const punctual = document.createExtension(KHRLightsPunctual);
 
   const texture = (name: string, png: Uint8Array) =>
-    document.createTexture(name).setImage(png as Uint8Array<ArrayBuffer>).setMimeType('image/png');
+    document
+      .createTexture(name)
+      .setImage(png as Uint8Array<ArrayBuffer>)
+      .setMimeType('image/png');
   const matt = (name: string, color: number[], roughness = 0.9) =>
     document
       .createMaterial(name)
@@ -105,7 +108,8 @@ export async function buildLh010(): Promise<ImportFile[]> {
       .setRoughnessFactor(roughness);
   const clear = (name: string, index: number, roughness: number, color?: number[], distance?: number) => {
     const inside = volume.createVolume().setThicknessFactor(0.01);
-    if (color && distance) inside.setAttenuationColor(color as [number, number, number]).setAttenuationDistance(distance);
+    if (color && distance)
+      inside.setAttenuationColor(color as [number, number, number]).setAttenuationDistance(distance);
     return matt(name, [1, 1, 1], roughness)
       .setExtension('KHR_materials_transmission', transmission.createTransmission().setTransmissionFactor(1))
       .setExtension('KHR_materials_ior', ior.createIOR().setIOR(index))
@@ -134,7 +138,9 @@ export async function buildLh010(): Promise<ImportFile[]> {
       .setAttribute('POSITION', accessor('VEC3', shape.positions))
       .setAttribute('NORMAL', accessor('VEC3', shape.normals))
       .setAttribute('TEXCOORD_0', accessor('VEC2', shape.uvs))
-      .setIndices(document.createAccessor().setType('SCALAR').setArray(new Uint32Array(shape.indices)).setBuffer(buffer))
+      .setIndices(
+        document.createAccessor().setType('SCALAR').setArray(new Uint32Array(shape.indices)).setBuffer(buffer),
+      )
       .setMaterial(material);
     return document.createMesh(name).addPrimitive(primitive);
   };
@@ -170,7 +176,11 @@ export async function buildLh010(): Promise<ImportFile[]> {
     if (spec.label) place(`label ${i + 1}`, paperLabel, spec.x, 0.0005, spec.z, 0.3);
   });
 
-  const camera = document.createCamera('shot camera').setType('perspective').setYFov(0.262).setAspectRatio(16 / 9);
+  const camera = document
+    .createCamera('shot camera')
+    .setType('perspective')
+    .setYFov(0.262)
+    .setAspectRatio(16 / 9);
   camera.setZNear(0.05).setZFar(50);
   const pitch = -0.062;
   scene.addChild(

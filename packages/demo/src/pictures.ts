@@ -27,7 +27,10 @@ export function woodPng(width = 512, height = 256): Uint8Array {
       const fibre = waver((x / width) * 12, (y / height) * 160, 12) * 0.5;
       const shade = 0.78 + 0.1 * ring + 0.1 * fibre;
       const color = [176 * shade, 124 * shade * shade, 74 * shade * shade];
-      data.set(color.map((c) => Math.max(0, Math.min(255, c))), (y * width + x) * 3);
+      data.set(
+        color.map((c) => Math.max(0, Math.min(255, c))),
+        (y * width + x) * 3,
+      );
     }
   return encode({ width, height, data, channels: 3, depth: 8 });
 }
@@ -41,7 +44,8 @@ export function labelPng(width = 384, height = 224): Uint8Array {
       const rule = Math.min(Math.abs(y - 26), Math.abs(y - (height - 26)));
       if (rule < 3) color = [122, 74, 26];
       const cell = cellDistance((x - width / 2) / 34, (y - height / 2) / 34);
-      if (Math.abs(y - height / 2) < 62 && Math.abs(x - width / 2) < 150) color = cell > 0.82 ? [122, 74, 26] : [214, 152, 44];
+      if (Math.abs(y - height / 2) < 62 && Math.abs(x - width / 2) < 150)
+        color = cell > 0.82 ? [122, 74, 26] : [214, 152, 44];
       data.set(color, (y * width + x) * 3);
     }
   return encode({ width, height, data, channels: 3, depth: 8 });

@@ -41,7 +41,10 @@ export function createApp(context: Context, config: ServerConfig): { app: Expres
   app.get('/api/health', (_request, response) => void response.json({ ready: true }));
   app.use('/api', shotRoutes(context), proofRoutes(context), defectRoutes(context));
   app.use('/api', (_request, response) => {
-    response.status(404).type('application/problem+json').json({ status: 404, title: 'Not found', detail: 'There is no such address.' });
+    response
+      .status(404)
+      .type('application/problem+json')
+      .json({ status: 404, title: 'Not found', detail: 'There is no such address.' });
   });
   app.use(express.static(config.webRoot, { index: false, maxAge: '1h' }));
   app.use((_request, response) => {
@@ -66,7 +69,8 @@ function onlyFromHere({ token }: ServerConfig): RequestHandler {
     }
     if (!local.test(request.get('host') ?? '')) return refuse(403, 'This server answers on this machine only.');
     const origin = request.get('origin');
-    if (origin && !local.test(origin.replace(/^https?:\/\//, ''))) return refuse(403, 'Requests from other sites are refused.');
+    if (origin && !local.test(origin.replace(/^https?:\/\//, '')))
+      return refuse(403, 'Requests from other sites are refused.');
     next();
   };
 }

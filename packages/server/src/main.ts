@@ -17,7 +17,9 @@ const { db, pool } = connect(url, 10);
 await migrateDatabase(db);
 if (process.env.DUSTING_DEMO !== 'off') await importDemo(db);
 
-const { remote: pictures, worker } = spawn<PictureWorker>(new URL('./pictures/pictureWorker.ts', import.meta.url), { url });
+const { remote: pictures, worker } = spawn<PictureWorker>(new URL('./pictures/pictureWorker.ts', import.meta.url), {
+  url,
+});
 const { app, channel } = createApp({ db, pictures, progress: new ProgressPictures(db) }, config);
 const stopListening = listen(url, (notice) => notice.type !== 'work' && channel.broadcast(notice, notice.type));
 const server = app.listen(config.port, config.host, () => {
@@ -43,5 +45,6 @@ process.on('SIGINT', stop);
 /** Brings in the demo shots that are not there, by the import that users have. */
 async function importDemo(database: Database): Promise<void> {
   const there = new Set((await listShots(database)).map((s) => s.name));
-  for (const { name, build } of DEMO_SHOTS) if (!there.has(name)) await addShot(database, await importShot(await build(), name));
+  for (const { name, build } of DEMO_SHOTS)
+    if (!there.has(name)) await addShot(database, await importShot(await build(), name));
 }

@@ -20,12 +20,26 @@ function describe(error: unknown): { status: number; title: string; detail: stri
     return { status: 422, title: 'The input cannot be used', detail: error.sentence, place: error.place };
   if (error instanceof BadRequest) return { status: 400, title: 'The request does not fit', detail: error.message };
   if (error instanceof Missing) return { status: 404, title: 'Not found', detail: error.message };
-  if (error instanceof Conflict) return { status: 409, title: 'That does not fit what is there', detail: error.message };
+  if (error instanceof Conflict)
+    return { status: 409, title: 'That does not fit what is there', detail: error.message };
   if (error instanceof multer.MulterError)
-    return { status: 413, title: 'The upload was refused', detail: `${error.message}: at most 400 files of 512 MB each.` };
+    return {
+      status: 413,
+      title: 'The upload was refused',
+      detail: `${error.message}: at most 400 files of 512 MB each.`,
+    };
   if (isLostConnection(error))
-    return { status: 503, title: 'The database is away', detail: 'The database does not answer. It is tried again by itself; nothing is lost.' };
+    return {
+      status: 503,
+      title: 'The database is away',
+      detail: 'The database does not answer. It is tried again by itself; nothing is lost.',
+    };
   const { status, message } = (error ?? {}) as { status?: number; message?: string };
-  if (status && status >= 400 && status < 500) return { status, title: 'The request does not fit', detail: message ?? '' };
-  return { status: 500, title: 'Something went wrong here', detail: 'The server met an error of its own; its log has the details.' };
+  if (status && status >= 400 && status < 500)
+    return { status, title: 'The request does not fit', detail: message ?? '' };
+  return {
+    status: 500,
+    title: 'Something went wrong here',
+    detail: 'The server met an error of its own; its log has the details.',
+  };
 }

@@ -131,7 +131,8 @@ async function request(method: string, path: string, body?: unknown): Promise<Re
   }
   return response;
 }
-const json = async <T>(method: string, path: string, body?: unknown): Promise<T> => (await request(method, path, body)).json();
+const json = async <T>(method: string, path: string, body?: unknown): Promise<T> =>
+  (await request(method, path, body)).json();
 
 async function picture(path: string): Promise<LayerPicture> {
   const response = await request('GET', path);
@@ -166,12 +167,14 @@ export const api = {
   layers: (proof: number) => json<{ name: string; channels: string[] }[]>('GET', `/proofs/${proof}/layers`),
   layer: (proof: number, layer: string) => picture(`/proofs/${proof}/layers/${encodeURIComponent(layer)}`),
   pixel: (proof: number, x: number, y: number) => json<PixelReading[]>('GET', `/proofs/${proof}/pixel?x=${x}&y=${y}`),
-  region: (proof: number, region: Region) => json<RegionReading>('GET', `/proofs/${proof}/region?${regionQuery(region)}`),
+  region: (proof: number, region: Region) =>
+    json<RegionReading>('GET', `/proofs/${proof}/region?${regionQuery(region)}`),
   compare: (before: number, after: number, region: Region) =>
     json<Comparison>('GET', `/compare?before=${before}&after=${after}&${regionQuery(region)}`),
   addDefect: (shot: number, kind: DefectKind, region: Region, proof: number) =>
     json<Defect>('POST', `/shots/${shot}/defects`, { kind, region, proof }),
-  changeDefect: (defect: number, change: Partial<Pick<Defect, 'state' | 'note'>>) => json<Defect>('PATCH', `/defects/${defect}`, change),
+  changeDefect: (defect: number, change: Partial<Pick<Defect, 'state' | 'note'>>) =>
+    json<Defect>('PATCH', `/defects/${defect}`, change),
   removeDefect: async (defect: number) => void (await request('DELETE', `/defects/${defect}`)),
   diagnose: (defect: number, proof: number) => json<Diagnosis>('POST', `/defects/${defect}/diagnosis`, { proof }),
 };

@@ -38,8 +38,12 @@ export const PROOF_STATES: Record<ProofState, string> = {
   failed: 'failed',
 };
 
-export const proofName = (proof: Pick<Proof, 'kind' | 'number'>) => `${proof.kind === 'trial' ? 'T' : 'P'}${proof.number}`;
-export const seconds = (s: number) => (s < 10 ? `${s.toFixed(1)} s` : s < 120 ? `${Math.round(s)} s` : `${(s / 60).toFixed(1)} min`);
+export const proofName = (proof: Pick<Proof, 'kind' | 'number'>) =>
+  `${proof.kind === 'trial' ? 'T' : 'P'}${proof.number}`;
+export const seconds = (s: number) =>
+  s < 10 ? `${s.toFixed(1)} s` : s < 120 ? `${Math.round(s)} s` : `${(s / 60).toFixed(1)} min`;
 export const lightnessUnits = (n: number) => `${n.toFixed(n < 0.1 ? 2 : 1)} L*`;
-export const value = (v: number) => (v === 0 ? '0' : Math.abs(v) < 0.001 || Math.abs(v) >= 1e4 ? v.toExponential(1) : v.toFixed(Math.abs(v) < 1 ? 3 : 2));
-export const ago = (date: string) => new Date(date).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+export const value = (v: number) =>
+  v === 0 ? '0' : Math.abs(v) < 0.001 || Math.abs(v) >= 1e4 ? v.toExponential(1) : v.toFixed(Math.abs(v) < 1 ? 3 : 2);
+export const ago = (date: string) =>
+  new Date(date).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });

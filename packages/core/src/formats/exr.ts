@@ -108,12 +108,14 @@ export function readExr(bytes: Uint8Array, name = 'picture.exr', wanted?: (chann
   const header = readExrHeader(bytes, name);
   const { width, height, compression } = header;
   const lines = LINES_PER_BLOCK[compression];
-  if (!lines) throw new InputError(`the compression ${compression} is not read yet: save the picture as ZIP or NONE`, name);
+  if (!lines)
+    throw new InputError(`the compression ${compression} is not read yet: save the picture as ZIP or NONE`, name);
   const channels = header.channels.map((c) => ({ ...c, data: emptyChannel, skip: wanted ? !wanted(c.name) : false }));
   const lineBytes = channels.reduce((sum, c) => sum + TYPE_BYTES[c.type] * width, 0);
   const blockCount = Math.ceil(height / lines);
   const data = view(bytes);
-  if (header.headerBytes + blockCount * 8 > bytes.length) throw new InputError('the file ends inside its line table', name);
+  if (header.headerBytes + blockCount * 8 > bytes.length)
+    throw new InputError('the file ends inside its line table', name);
   for (const channel of channels) if (!channel.skip) channel.data = new Float32Array(width * height);
   for (let b = 0; b < blockCount; b++) {
     const offset = Number(data.getBigUint64(header.headerBytes + b * 8, true));
@@ -210,8 +212,7 @@ function packLines(channels: Channel[], width: number, first: number, count: num
   for (let y = first; y < first + count; y++)
     for (const { type, data: values } of channels) {
       const row = y * width;
-      if (type === 'half')
-        for (let x = 0; x < width; x++, at += 2) data.setUint16(at, toHalf(values[row + x]), true);
+      if (type === 'half') for (let x = 0; x < width; x++, at += 2) data.setUint16(at, toHalf(values[row + x]), true);
       else if (type === 'float') for (let x = 0; x < width; x++, at += 4) data.setFloat32(at, values[row + x], true);
       else for (let x = 0; x < width; x++, at += 4) data.setUint32(at, values[row + x], true);
     }

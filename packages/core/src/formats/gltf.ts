@@ -98,7 +98,11 @@ export interface GltfScene {
 }
 
 /** @param resources for a .gltf: the other files by the name that it refers to them with */
-export async function readGltf(bytes: Uint8Array, name: string, resources: Record<string, Uint8Array> = {}): Promise<GltfScene> {
+export async function readGltf(
+  bytes: Uint8Array,
+  name: string,
+  resources: Record<string, Uint8Array> = {},
+): Promise<GltfScene> {
   const json = readGltfJson(bytes, name);
   const known = new Set(SUPPORTED.map((e) => e.EXTENSION_NAME as string));
   const missing = (json.extensionsRequired ?? []).filter((e) => !known.has(e));
@@ -152,7 +156,11 @@ function collect(document: Document, file: string, unsupported: Unsupported[]): 
     unsupported,
   };
   if (root.listAnimations().length > 0)
-    unsupported.push({ feature: 'animation', place: 'animations', effect: 'the scene stands still at its rest position' });
+    unsupported.push({
+      feature: 'animation',
+      place: 'animations',
+      effect: 'the scene stands still at its rest position',
+    });
   const meshes = new Map<string, GltfObject['mesh']>();
   const meshNumbers = new Map(root.listMeshes().map((mesh, i) => [mesh, i]));
 
@@ -182,9 +190,15 @@ function collect(document: Document, file: string, unsupported: Unsupported[]): 
       if (!data) return;
       meshes.set(key, data);
       if (determinant(transform) === 0)
-        throw new InputError('the transform of this node is singular (a scale of 0): give it a size', `${file}, ${place}`);
+        throw new InputError(
+          'the transform of this node is singular (a scale of 0): give it a size',
+          `${file}, ${place}`,
+        );
       const material = primitive.getMaterial();
-      const label = mesh.listPrimitives().length > 1 ? `${name || mesh.getName()} ${material?.getName() || p}` : name || mesh.getName();
+      const label =
+        mesh.listPrimitives().length > 1
+          ? `${name || mesh.getName()} ${material?.getName() || p}`
+          : name || mesh.getName();
       result.objects.push({ name: label, mesh: data, surface: material ? materials.indexOf(material) : -1, transform });
     });
     node.listChildren().forEach(visit);
@@ -193,7 +207,9 @@ function collect(document: Document, file: string, unsupported: Unsupported[]): 
   return result;
 }
 
-type Primitive = ReturnType<ReturnType<ReturnType<Document['getRoot']>['listMeshes']>[number]['listPrimitives']>[number];
+type Primitive = ReturnType<
+  ReturnType<ReturnType<Document['getRoot']>['listMeshes']>[number]['listPrimitives']
+>[number];
 
 function readPrimitive(
   primitive: Primitive,
@@ -220,7 +236,8 @@ function readPrimitive(
     const values = new Float32Array(vertices * size);
     const element: number[] = [];
     for (let i = 0; i < vertices; i++) values.set(accessor.getElement(i, element), i * size);
-    if (!values.every(Number.isFinite)) throw new InputError(`${semantic} holds a value that is not a number`, `${file}, ${key}`);
+    if (!values.every(Number.isFinite))
+      throw new InputError(`${semantic} holds a value that is not a number`, `${file}, ${key}`);
     return values;
   };
   const source = primitive.getIndices()?.getArray() ?? Uint32Array.from({ length: vertices }, (_, i) => i);
@@ -245,7 +262,13 @@ function trianglesOf(source: ArrayLike<number>, mode: number): Uint32Array {
   return Uint32Array.from(out);
 }
 
-function lightOf(light: Light, name: string, place: string, transform: number[], unsupported: Unsupported[]): GltfLight {
+function lightOf(
+  light: Light,
+  name: string,
+  place: string,
+  transform: number[],
+  unsupported: Unsupported[],
+): GltfLight {
   if (light.getRange() !== null && light.getRange() !== 0)
     unsupported.push({ feature: 'light range', place, effect: 'the light reaches on by the inverse square law' });
   const kind = light.getType() === 'directional' ? 'sun' : light.getType() === 'spot' ? 'spot' : 'point';
@@ -263,7 +286,8 @@ function surfaceOf(material: Material, place: string, unsupported: Unsupported[]
   const transmission = material.getExtension<Transmission>('KHR_materials_transmission');
   const volume = material.getExtension<Volume>('KHR_materials_volume');
   const specular = material.getExtension<Specular>('KHR_materials_specular');
-  const strength = material.getExtension<EmissiveStrength>('KHR_materials_emissive_strength')?.getEmissiveStrength() ?? 1;
+  const strength =
+    material.getExtension<EmissiveStrength>('KHR_materials_emissive_strength')?.getEmissiveStrength() ?? 1;
   const skip = (present: unknown, feature: string) =>
     present && unsupported.push({ feature, place, effect: 'ignored: the plain value is used' });
   skip(material.getNormalTexture(), 'normal map');
@@ -302,10 +326,15 @@ function surfaceOf(material: Material, place: string, unsupported: Unsupported[]
   };
 }
 
-function textureOf(texture: Texture, info: ReturnType<Material['getBaseColorTextureInfo']>, place: string): GltfTexture {
+function textureOf(
+  texture: Texture,
+  info: ReturnType<Material['getBaseColorTextureInfo']>,
+  place: string,
+): GltfTexture {
   const bytes = texture.getImage();
   if (!bytes) throw new InputError('the picture of this texture is missing', place);
-  const wrap = (mode: number | undefined): GltfWrap => (mode === 33071 ? 'clamp' : mode === 33648 ? 'mirror' : 'repeat');
+  const wrap = (mode: number | undefined): GltfWrap =>
+    mode === 33071 ? 'clamp' : mode === 33648 ? 'mirror' : 'repeat';
   return {
     name: texture.getName() || texture.getURI() || place,
     bytes,

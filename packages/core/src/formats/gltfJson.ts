@@ -8,7 +8,8 @@ type GltfJson = JSONDocument['json'];
  * accessors, so that a truncated file is refused with its reason before anything is read from it.
  */
 export function readGltfJson(bytes: Uint8Array, name: string): GltfJson {
-  const isBinary = bytes.length >= 4 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
+  const isBinary =
+    bytes.length >= 4 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
   let text: Uint8Array = bytes;
   let binaryLength: number | null = null;
   if (isBinary) {
@@ -17,7 +18,8 @@ export function readGltfJson(bytes: Uint8Array, name: string): GltfJson {
     const version = data.getUint32(4, true);
     if (version !== 2) throw new InputError(`version ${version} of glTF is not read: export it as 2.0`, name);
     const total = data.getUint32(8, true);
-    if (total > bytes.length) throw new InputError(`the file is cut off: ${bytes.length} of ${total} bytes are there`, name);
+    if (total > bytes.length)
+      throw new InputError(`the file is cut off: ${bytes.length} of ${total} bytes are there`, name);
     const length = data.getUint32(12, true);
     if (data.getUint32(16, true) !== 0x4e4f534a || 20 + length > bytes.length)
       throw new InputError('its first part is not the scene description: the file is damaged', name);
@@ -32,7 +34,10 @@ export function readGltfJson(bytes: Uint8Array, name: string): GltfJson {
   try {
     json = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(text));
   } catch {
-    throw new InputError(isBinary ? 'its scene description is not valid JSON' : 'this is neither a GLB nor a glTF file', name);
+    throw new InputError(
+      isBinary ? 'its scene description is not valid JSON' : 'this is neither a GLB nor a glTF file',
+      name,
+    );
   }
   if (typeof json !== 'object' || json === null || !String(json.asset?.version ?? '').startsWith('2'))
     throw new InputError('this is not a glTF 2.0 scene', name);
@@ -46,7 +51,10 @@ const ELEMENTS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4,
 function checkRanges(json: GltfJson, name: string, binaryLength: number | null): void {
   json.buffers?.forEach((buffer, i) => {
     if (!buffer.uri && binaryLength !== null && buffer.byteLength > binaryLength)
-      throw new InputError(`${buffer.byteLength} bytes are announced, ${binaryLength} are there`, `${name}, buffers/${i}`);
+      throw new InputError(
+        `${buffer.byteLength} bytes are announced, ${binaryLength} are there`,
+        `${name}, buffers/${i}`,
+      );
   });
   json.bufferViews?.forEach((part, i) => {
     const buffer = json.buffers?.[part.buffer];

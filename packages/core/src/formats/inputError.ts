@@ -17,7 +17,8 @@ export class InputError extends Error {
 export const PICTURE_LIMIT = { side: 16384, pixels: 2 ** 27 };
 
 export function checkPictureSize(width: number, height: number, place: string): void {
-  if (!(width >= 1 && height >= 1)) throw new InputError(`a picture of ${width} x ${height} pixels has no content`, place);
+  if (!(width >= 1 && height >= 1))
+    throw new InputError(`a picture of ${width} x ${height} pixels has no content`, place);
   if (width > PICTURE_LIMIT.side || height > PICTURE_LIMIT.side || width * height > PICTURE_LIMIT.pixels)
     throw new InputError(
       `a picture of ${width} x ${height} pixels is too large: at most ${PICTURE_LIMIT.side} a side and 134 million pixels`,

@@ -7,9 +7,7 @@ export function affineFromColumns(m: ArrayLike<number>): number[] {
 }
 
 export function determinant(a: Affine): number {
-  return (
-    a[0] * (a[5] * a[10] - a[6] * a[9]) - a[1] * (a[4] * a[10] - a[6] * a[8]) + a[2] * (a[4] * a[9] - a[5] * a[8])
-  );
+  return a[0] * (a[5] * a[10] - a[6] * a[9]) - a[1] * (a[4] * a[10] - a[6] * a[8]) + a[2] * (a[4] * a[9] - a[5] * a[8]);
 }
 
 /** Inverse of an affine transform. Throws a RangeError where the matrix is singular. */

@@ -30,7 +30,8 @@ export function predictChange(
   const rays = total(frame.rays);
   const splits = Object.fromEntries(SPLIT_LOBES.map((lobe) => [lobe, ratio(lobe, before, after)]));
   const pixels = after.pixelSamples / before.pixelSamples;
-  let factor = 1 + SPLIT_LOBES.reduce((sum, lobe, i) => sum + (total(frame.branchRays[i]) / rays) * (splits[lobe] - 1), 0);
+  let factor =
+    1 + SPLIT_LOBES.reduce((sum, lobe, i) => sum + (total(frame.branchRays[i]) / rays) * (splits[lobe] - 1), 0);
   const raised = LIMIT_KEYS.filter((key) => after.depth[key] > before.depth[key]);
   // most stopped paths run through the lobe whose limit is raised: its new splits multiply them too
   const busiest = Math.max(...SPLIT_LOBES.map((lobe) => splits[lobe]));
@@ -44,7 +45,9 @@ export function predictChange(
     area !== 1;
   return {
     seconds: secondsForRays(frame, seconds, factor * pixels * area),
-    noise: changesPicture ? null : predictNoise(readNoiseData(picture, region, stops), { pixels, splits }, stops, before),
+    noise: changesPicture
+      ? null
+      : predictNoise(readNoiseData(picture, region, stops), { pixels, splits }, stops, before),
     notes: limitNotes(after),
   };
 }

@@ -37,8 +37,16 @@ import { filterOffset, filterOffsets } from './pixelFilter.ts';
 const EMISSION = COMPONENTS.indexOf('emission');
 const BACKGROUND = COMPONENTS.indexOf('background');
 /** Component of a path by its first lobe: met by light at once, or after further events. */
-const DIRECT = [COMPONENTS.indexOf('directDiffuse'), COMPONENTS.indexOf('directSpecular'), COMPONENTS.indexOf('transmission')];
-const INDIRECT = [COMPONENTS.indexOf('indirectDiffuse'), COMPONENTS.indexOf('indirectSpecular'), COMPONENTS.indexOf('transmission')];
+const DIRECT = [
+  COMPONENTS.indexOf('directDiffuse'),
+  COMPONENTS.indexOf('directSpecular'),
+  COMPONENTS.indexOf('transmission'),
+];
+const INDIRECT = [
+  COMPONENTS.indexOf('indirectDiffuse'),
+  COMPONENTS.indexOf('indirectSpecular'),
+  COMPONENTS.indexOf('transmission'),
+];
 const TOTAL_LIMIT = LIMITS.indexOf('total');
 const CLAMP_LIMIT = LIMITS.indexOf('clamp');
 const SHADOW_RAY = 4;
@@ -90,8 +98,12 @@ export class PathTracer {
   private probe = -1;
   /** Factor for splitting and probing, left out of roulette and clamping. */
   private share = 1;
-  private ox = 0; private oy = 0; private oz = 0;
-  private dx = 0; private dy = 0; private dz = 0;
+  private ox = 0;
+  private oy = 0;
+  private oz = 0;
+  private dx = 0;
+  private dy = 0;
+  private dz = 0;
   /** Density of the last direction times the number (or chance) of its samples; 0 after a smooth lobe. */
   private density = 0;
   /** Samples for each light at the last vertex: a number, or a chance. */
@@ -368,7 +380,8 @@ export class PathTracer {
 
   /** Light of the vertex by choosing points on lights: all of them at the first surface, one further on. */
   private sampleLights(point: SurfacePoint, index: number, all: boolean): void {
-    if (this.units === 0 || !(point.isSpread(DIFFUSE) || point.isSpread(SPECULAR) || point.isSpread(TRANSMISSION))) return;
+    if (this.units === 0 || !(point.isSpread(DIFFUSE) || point.isSpread(SPECULAR) || point.isSpread(TRANSMISSION)))
+      return;
     const count = all ? this.settings.lightSamples : 1;
     if (all) {
       this.share /= count;
@@ -377,7 +390,13 @@ export class PathTracer {
       this.share *= count;
     } else {
       samplePoint(this.point, this.dimension(SLOT_LIGHT - 1), index);
-      this.sampleUnit(point, Math.min(this.units - 1, Math.floor(this.point[0] * this.units)), index, index, 1 / this.units);
+      this.sampleUnit(
+        point,
+        Math.min(this.units - 1, Math.floor(this.point[0] * this.units)),
+        index,
+        index,
+        1 / this.units,
+      );
     }
   }
 
@@ -415,12 +434,19 @@ export class PathTracer {
         if (this.isBlocked(point, towards > 0 ? 1 : -1)) return;
         visible = true;
       }
-      const weight = light.density === 0 ? 1 : power(scale * light.density, this.lobeScale(point, lobe) * point.density);
+      const weight =
+        light.density === 0 ? 1 : power(scale * light.density, this.lobeScale(point, lobe) * point.density);
       const value = (weight * Math.max(1, scale)) / (scale * (light.density || 1));
       for (let k = 0; k < 3; k++) this.colour[k] = point.weight[k] * light.radiance[k] * value;
       this.medium.absorb(this.scene.surfaces.values, light.distance, this.colour);
       const component = this.branch < 0 ? DIRECT[lobe] : this.component;
-      this.addLimited(component, limit >= 0 ? limit : this.probe, this.colour, limit >= 0 ? 1 / PROBE_SHARE : 1, this.events + 1);
+      this.addLimited(
+        component,
+        limit >= 0 ? limit : this.probe,
+        this.colour,
+        limit >= 0 ? 1 / PROBE_SHARE : 1,
+        this.events + 1,
+      );
     }
   }
 

@@ -2,7 +2,7 @@
 //
 // Beauty and the components are single precision, so that their sum holds. Squares are kept as the standard error of
 // the mean, in half precision: a variance of 1e-8 would vanish in a half, its root does not.
-import { luminance } from "../color/index.ts";
+import { luminance } from '../color/index.ts';
 import { findChannel, type Channel, type Picture } from '../image/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { COMPONENTS, FILM, LIMITS, RAY_TYPES, type Film } from './film.ts';
@@ -32,8 +32,7 @@ export function proofPicture(film: Film, settings: RenderSettings, metadata: Rec
     [...names].forEach((c, k) => mean(layer ? `${layer}.${c}` : c, type, slot + k));
   const moments = (layer: string, slot: number) => {
     mean3(layer, 'float', slot);
-    const luminanceSum = (at: number) =>
-      luminance(data[at + slot], data[at + slot + 1], data[at + slot + 2]);
+    const luminanceSum = (at: number) => luminance(data[at + slot], data[at + slot + 1], data[at + slot + 2]);
     const error = layer ? `error.${layer}` : 'error';
     [...'RGB'].forEach((c, k) =>
       put(`${error}.${c}`, 'half', (at, n) => standardError(data[at + slot + k], data[at + slot + 3 + k], n)),

@@ -1,5 +1,5 @@
 import { visibleNoise, type Region } from '../image/index.ts';
-import { luminance } from "../color/index.ts";
+import { luminance } from '../color/index.ts';
 import { FILM, LIMITS, RAY_TYPES, type Film, type Limit, type RayType } from './film.ts';
 import { standardError } from './proofPicture.ts';
 

@@ -39,7 +39,9 @@ export async function importShot(files: ImportFile[], name?: string): Promise<Im
   const scenes = files.filter((f) => /\.(glb|gltf)$/i.test(f.name));
   if (scenes.length !== 1)
     throw new InputError(
-      scenes.length === 0 ? 'bring in a scene: a .glb, or a .gltf with its files' : `bring in one scene at a time: ${scenes.map((f) => f.name).join(', ')}`,
+      scenes.length === 0
+        ? 'bring in a scene: a .glb, or a .gltf with its files'
+        : `bring in one scene at a time: ${scenes.map((f) => f.name).join(', ')}`,
     );
   const [scene] = scenes;
   const settings = files.filter((f) => /\.json$/i.test(f.name));
@@ -49,7 +51,8 @@ export async function importShot(files: ImportFile[], name?: string): Promise<Im
   const blobs: ImportedShot['blobs'] = new Map();
   const document = await toDocument(gltf, scene.name, name ?? scene.name.replace(/\.[^.]*$/, ''), blobs);
   const merged = settings.length > 0 ? await overlaySettings(document, settings[0], files, blobs) : document;
-  if (Object.keys(merged.cameras).length === 0) throw new InputError('the scene has no camera: add one and export it again', scene.name);
+  if (Object.keys(merged.cameras).length === 0)
+    throw new InputError('the scene has no camera: add one and export it again', scene.name);
   if (!hasLight(merged))
     throw new InputError(
       'nothing in the scene gives light: add a light or an emissive surface, or an environment in a settings file',
@@ -58,7 +61,12 @@ export async function importShot(files: ImportFile[], name?: string): Promise<Im
   return { document: validateShot(merged, settings[0]?.name ?? scene.name), blobs, unsupported: gltf.unsupported };
 }
 
-async function toDocument(gltf: GltfScene, file: string, name: string, blobs: ImportedShot['blobs']): Promise<ShotDocument> {
+async function toDocument(
+  gltf: GltfScene,
+  file: string,
+  name: string,
+  blobs: ImportedShot['blobs'],
+): Promise<ShotDocument> {
   const ids = new IdMaker();
   const document: ShotDocument = {
     format: 'dusting-shot',
@@ -136,7 +144,8 @@ async function toDocument(gltf: GltfScene, file: string, name: string, blobs: Im
   if (first) {
     document.camera = first;
     const aspect = gltf.cameras[0].aspect;
-    for (const use of [document.preview, document.final]) if (aspect) use.height = Math.max(1, Math.round(use.width / aspect));
+    for (const use of [document.preview, document.final])
+      if (aspect) use.height = Math.max(1, Math.round(use.width / aspect));
   }
   for (const light of gltf.lights) {
     const strength = Math.max(...light.intensity);
@@ -192,7 +201,11 @@ async function overlaySettings(
   const picture = overlay?.environment?.picture;
   if (typeof picture === 'string') {
     const found = files.find((f) => f.name === picture);
-    if (!found) throw new InputError(`it names the environment picture ${picture}, which is missing: bring in both together`, file.name);
+    if (!found)
+      throw new InputError(
+        `it names the environment picture ${picture}, which is missing: bring in both together`,
+        file.name,
+      );
     const { width, height } = readTexture(found.bytes, found.name, 'srgb');
     const blob = await addBlob(blobs, found.bytes, 'image/x-exr');
     overlay.environment = { color: [1, 1, 1], ...overlay.environment };
@@ -206,7 +219,11 @@ export function hasLight(document: ShotDocument): boolean {
   const { color, strength, picture } = document.environment;
   const environment = strength > 0 && (picture !== null || color.some((c) => c > 0));
   const lights = Object.values(document.lights).some((l) => l.strength > 0);
-  return environment || lights || Object.values(document.objects).some((o) => document.surfaces[o.surface].emission_luminance > 0);
+  return (
+    environment ||
+    lights ||
+    Object.values(document.objects).some((o) => document.surfaces[o.surface].emission_luminance > 0)
+  );
 }
 
 async function addBlob(blobs: ImportedShot['blobs'], bytes: Uint8Array, mediaType: string): Promise<string> {
@@ -220,7 +237,13 @@ async function addBlob(blobs: ImportedShot['blobs'], bytes: Uint8Array, mediaTyp
 class IdMaker {
   private readonly used = new Set<string>();
   make(group: string, name: string): string {
-    const slug = name.normalize('NFKD').toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '').slice(0, 60) || group;
+    const slug =
+      name
+        .normalize('NFKD')
+        .toLowerCase()
+        .replace(/[^a-z0-9]+/g, '-')
+        .replace(/^-+|-+$/g, '')
+        .slice(0, 60) || group;
     let id = slug;
     for (let n = 2; this.used.has(`${group}/${id}`); n++) id = `${slug}-${n}`;
     this.used.add(`${group}/${id}`);

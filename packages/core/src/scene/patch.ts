@@ -31,7 +31,10 @@ export interface Change {
 /** What differs between two documents (or parts of them), leaf by leaf. */
 export function listChanges(from: object, to: object): Change[] {
   return differenceOf(from, to).map((operation) => {
-    const keys = operation.path.slice(1).split('/').map((k) => k.replaceAll('~1', '/').replaceAll('~0', '~'));
+    const keys = operation.path
+      .slice(1)
+      .split('/')
+      .map((k) => k.replaceAll('~1', '/').replaceAll('~0', '~'));
     return { path: keys.join('.'), old: lookUp(from, keys), new: lookUp(to, keys) };
   });
 }

@@ -63,4 +63,9 @@ export const FINAL_DEFAULTS: RenderSettings = {
   filter: { kind: 'blackman-harris', width: 3 },
   seed: 1,
 };
-export const PREVIEW_DEFAULTS: RenderSettings = { ...structuredClone(FINAL_DEFAULTS), width: 320, height: 180, pixelSamples: 4 };
+export const PREVIEW_DEFAULTS: RenderSettings = {
+  ...structuredClone(FINAL_DEFAULTS),
+  width: 320,
+  height: 180,
+  pixelSamples: 4,
+};

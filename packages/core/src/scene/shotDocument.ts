@@ -2,7 +2,8 @@ import { Type, type Static } from '@sinclair/typebox';
 import { RenderSettings } from './settings.ts';
 
 const closed = { additionalProperties: false };
-const number = (minimum: number, maximum: number, unit = '') => Type.Number({ minimum, maximum, ...(unit && { unit }) });
+const number = (minimum: number, maximum: number, unit = '') =>
+  Type.Number({ minimum, maximum, ...(unit && { unit }) });
 const fraction = () => number(0, 1);
 const Color = Type.Array(number(0, 1e9), { minItems: 3, maxItems: 3 });
 const Tint = Type.Array(fraction(), { minItems: 3, maxItems: 3 });

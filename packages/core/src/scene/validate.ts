@@ -11,7 +11,8 @@ export function validateShot(document: unknown, place = ''): ShotDocument {
   check ??= ajv.compile<ShotDocument>(ShotDocument);
   if (!check(document)) throw new InputError(describe(check.errors ?? []), place);
   const has = (group: object, id: string | undefined, path: string) => {
-    if (id !== undefined && !(id in group)) throw new InputError(`${path} refers to "${id}", which is not in the shot`, place);
+    if (id !== undefined && !(id in group))
+      throw new InputError(`${path} refers to "${id}", which is not in the shot`, place);
   };
   has(document.cameras, document.camera, 'camera');
   for (const [id, object] of Object.entries(document.objects)) {
@@ -35,7 +36,8 @@ export function describe(errors: ErrorObject[]): string {
     if (keyword === 'required') return `${path} lacks "${params.missingProperty}"`;
     if (keyword === 'minimum') return `${path} is ${value}; it must be at least ${params.limit}`;
     if (keyword === 'maximum') return `${path} is ${value}; it must be at most ${params.limit}`;
-    if (keyword === 'type') return `${path} is ${value}; it must be a ${params.type === 'integer' ? 'whole number' : params.type}`;
+    if (keyword === 'type')
+      return `${path} is ${value}; it must be a ${params.type === 'integer' ? 'whole number' : params.type}`;
     if (keyword === 'const') return `${path} must be ${JSON.stringify(params.allowedValue)}`;
     return `${path} ${error.message}`;
   });

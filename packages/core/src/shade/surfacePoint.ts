@@ -19,13 +19,25 @@ const SMOOTH_ALPHA = 5e-4;
 
 export class SurfacePoint {
   // position, geometric and shading normal (both on the viewer's side), tangents
-  px = 0; py = 0; pz = 0;
-  gx = 0; gy = 0; gz = 1;
-  nx = 0; ny = 0; nz = 1;
-  private tx = 1; private ty = 0; private tz = 0;
-  private bx = 0; private by = 1; private bz = 0;
+  px = 0;
+  py = 0;
+  pz = 0;
+  gx = 0;
+  gy = 0;
+  gz = 1;
+  nx = 0;
+  ny = 0;
+  nz = 1;
+  private tx = 1;
+  private ty = 0;
+  private tz = 0;
+  private bx = 0;
+  private by = 1;
+  private bz = 0;
   // direction to the viewer in that frame
-  private ox = 0; private oy = 0; private oz = 1;
+  private ox = 0;
+  private oy = 0;
+  private oz = 1;
   surface = 0;
   /** The viewer is on the back of the surface. */
   inside = false;
@@ -46,7 +58,9 @@ export class SurfacePoint {
   /** Chance of each lobe where only one is followed; sums to 1, or all 0 for a black surface. */
   readonly chance = new Float64Array(LOBES);
   // results of sample() and evaluate()
-  wx = 0; wy = 0; wz = 0;
+  wx = 0;
+  wy = 0;
+  wz = 0;
   /** sample: value * cosine / density; evaluate: value * cosine. RGB. */
   readonly weight = new Float64Array(3);
   /** Of the direction within its lobe, per steradian; 0 after sampling a smooth lobe. */
@@ -124,7 +138,8 @@ export class SurfacePoint {
     const dielectric = 1 - this.metalness;
     const reflected = this.reflectance(this.oz);
     chance[SPECULAR] = 0;
-    for (let k = 0; k < 3; k++) chance[SPECULAR] = Math.max(chance[SPECULAR], this.specularColorAt(this.oz, reflected, k));
+    for (let k = 0; k < 3; k++)
+      chance[SPECULAR] = Math.max(chance[SPECULAR], this.specularColorAt(this.oz, reflected, k));
     const base = luminance(this.base[0], this.base[1], this.base[2]);
     chance[DIFFUSE] = dielectric * (1 - this.transmission) * base * (1 - reflected);
     chance[TRANSMISSION] =
@@ -260,8 +275,7 @@ export class SurfacePoint {
     if (!(along > 0 && beyond < 0)) return false;
     const visible = (ggxMasking(this.oz, this.alpha) * ggxDensity(m[2], this.alpha) * along) / this.oz;
     this.density = visible * this.refractionJacobian(x, y, z, along, m);
-    const through =
-      ((1 - this.metalness) * this.transmission * (1 - this.reflectance(along))) / (this.eta * this.eta);
+    const through = ((1 - this.metalness) * this.transmission * (1 - this.reflectance(along))) / (this.eta * this.eta);
     const scale = this.density * through * correlatedOverSingle(this.oz, -z, this.alpha);
     for (let k = 0; k < 3; k++) this.weight[k] = scale * this.tint[k];
     return true;

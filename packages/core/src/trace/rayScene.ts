@@ -132,7 +132,10 @@ function buildTop(instances: MeshInstance[], built: { hierarchy: Hierarchy }[]):
   const boxes = new Float32Array(instances.length * 6);
   instances.forEach((instance, i) => {
     const bounds = built[instance.mesh].hierarchy.nodes;
-    const box = boxes.subarray(i * 6, i * 6 + 6).fill(Infinity, 0, 3).fill(-Infinity, 3);
+    const box = boxes
+      .subarray(i * 6, i * 6 + 6)
+      .fill(Infinity, 0, 3)
+      .fill(-Infinity, 3);
     for (let corner = 0; corner < 8; corner++) {
       const at = [0, 1, 2].map((k) => bounds[((corner >> k) & 1) * 3 + k]);
       transformPoint(instance.transform, at).forEach((value, k) => {

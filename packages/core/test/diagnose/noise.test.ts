@@ -17,14 +17,27 @@ const frosted: TestScene = {
   view: 1,
   settings: { width: 48, height: 48, pixelSamples: 16, transmissionSamples: 4 },
 };
-function proofOf(scene: TestScene, change: Partial<RenderSettings> = {}): DiagnosisInput & { noise: number; rays: number } {
+function proofOf(
+  scene: TestScene,
+  change: Partial<RenderSettings> = {},
+): DiagnosisInput & { noise: number; rays: number } {
   const { compiled, settings: base } = compileTest(scene);
   const settings = { ...base, ...change };
   const film = renderHere(compiled, settings, frameOf(settings));
   const { noise, rays } = filmStatistics(film, 1);
   const picture = proofPicture(film, settings);
   const sum = Object.values(rays).reduce((s, n) => s + n, 0);
-  return { picture, settings, region: frameOf(settings), use: 'final', noiseLimit: 0.3, stops: 1, seconds: 10, noise, rays: sum };
+  return {
+    picture,
+    settings,
+    region: frameOf(settings),
+    use: 'final',
+    noiseLimit: 0.3,
+    stops: 1,
+    seconds: 10,
+    noise,
+    rays: sum,
+  };
 }
 
 describe('noise diagnosis', () => {
@@ -54,7 +67,10 @@ describe('noise diagnosis', () => {
     expect(after.noise).to.be.within(0.55 * splits.noise.value, 1.15 * splits.noise.value);
     expect(after.rays / proof.rays).to.be.closeTo(splits.seconds.value / 10, 0.03 * (splits.seconds.value / 10));
     const pixels = diagnosis.remedies.find((r) => r.id === 'pixelSamples')!;
-    expect((pixels.patch[0] as { value: number }).value / 16).to.be.closeTo((proof.noise / 0.3) ** 2, 0.2 * (proof.noise / 0.3) ** 2);
+    expect((pixels.patch[0] as { value: number }).value / 16).to.be.closeTo(
+      (proof.noise / 0.3) ** 2,
+      0.2 * (proof.noise / 0.3) ** 2,
+    );
   });
 
   it('the map covers the region tile by tile', () => {
@@ -69,14 +85,27 @@ describe('noise diagnosis', () => {
     expect(clean.summary).to.contain('within the limit');
     const bare = { ...proof.picture, channels: proof.picture.channels.filter((c) => !c.name.startsWith('error')) };
     expect(() => diagnoseNoise({ ...proof, picture: bare })).to.throw(InputError, 'no statistics');
-    expect(() => diagnoseNoise({ ...proof, region: { x: 90, y: 0, width: 5, height: 5 } })).to.throw(InputError, 'outside');
+    expect(() => diagnoseNoise({ ...proof, region: { x: 90, y: 0, width: 5, height: 5 } })).to.throw(
+      InputError,
+      'outside',
+    );
   });
 });
 
 describe('prediction of a change', () => {
   it('a raised limit costs the rays that its probes found, within a fifth', () => {
-    const deep: TestScene = { ...frosted, objects: Array.from({ length: 6 }, (_, i) => ({ mesh: square(8, -i * 0.2), surface: { ...GLASS, specular_roughness: 0, specular_weight: 1, geometry_thin_walled: true } })), environment: [1, 1, 1] };
-    const before = proofOf({ ...deep, settings: { ...deep.settings, transmissionSamples: 1, depth: { transmission: 2 } } });
+    const deep: TestScene = {
+      ...frosted,
+      objects: Array.from({ length: 6 }, (_, i) => ({
+        mesh: square(8, -i * 0.2),
+        surface: { ...GLASS, specular_roughness: 0, specular_weight: 1, geometry_thin_walled: true },
+      })),
+      environment: [1, 1, 1],
+    };
+    const before = proofOf({
+      ...deep,
+      settings: { ...deep.settings, transmissionSamples: 1, depth: { transmission: 2 } },
+    });
     const open = { ...before.settings, depth: { ...before.settings.depth, transmission: 100 } };
     const after = proofOf(deep, { ...open });
     const predicted = predictChange(before.picture, before.settings, open, 10, before.region, 1);

@@ -9,7 +9,8 @@ import type { Picture } from '@dusting/core/image';
 import { hashUnit } from '@dusting/core/math';
 
 const region = { x: 3, y: 2, width: 37, height: 41 };
-const plane = (seed: number, scale = 1) => Float32Array.from({ length: 37 * 41 }, (_, i) => scale * (hashUnit(i * 7 + seed) - 0.3));
+const plane = (seed: number, scale = 1) =>
+  Float32Array.from({ length: 37 * 41 }, (_, i) => scale * (hashUnit(i * 7 + seed) - 0.3));
 const picture: Picture = {
   width: 37,
   height: 41,
@@ -44,8 +45,12 @@ describe('OpenEXR', () => {
     writeFileSync(file, writeExr(picture));
     const { stdout, status } = spawnSync('exrheader', [file], { encoding: 'utf8' });
     expect(status).to.equal(0);
-    expect(stdout).to.match(/compression.*: zip/).and.to.contain('(3 2) - (39 42)');
-    expect(stdout).to.contain('transmission.G, 16-bit floating-point').and.to.contain('object.id, 32-bit unsigned integer');
+    expect(stdout)
+      .to.match(/compression.*: zip/)
+      .and.to.contain('(3 2) - (39 42)');
+    expect(stdout)
+      .to.contain('transmission.G, 16-bit floating-point')
+      .and.to.contain('object.id, 32-bit unsigned integer');
   });
 
   it('a file that another program rewrote is read as before', function () {
@@ -58,7 +63,8 @@ describe('OpenEXR', () => {
     spawnSync('exrmaketiled', ['-z', 'zip', join(folder, 'in.exr'), join(folder, 'tiled.exr')]);
     expect(() => readExr(readFileSync(join(folder, 'tiled.exr')))).to.throw(InputError, 'tiled');
     const tool = spawnSync('exr2aces', [join(folder, 'in.exr'), join(folder, 'aces.exr')]);
-    if (!tool.error && tool.status === 0) expect(readExrHeader(readFileSync(join(folder, 'aces.exr'))).width).to.equal(37);
+    if (!tool.error && tool.status === 0)
+      expect(readExrHeader(readFileSync(join(folder, 'aces.exr'))).width).to.equal(37);
   });
 
   it('refuses damaged files with their reason', () => {
@@ -77,7 +83,9 @@ describe('OpenEXR', () => {
       const v = Math.fround(Math.exp(20 * hashUnit(i) - 12));
       const h = toHalf(v);
       const gap = Math.abs(fromHalf(h) - v);
-      expect(gap).to.be.at.most(Math.min(Math.abs(fromHalf(h + 1) - v), Math.abs(fromHalf(Math.max(0, h - 1)) - v)) + 1e-12);
+      expect(gap).to.be.at.most(
+        Math.min(Math.abs(fromHalf(h + 1) - v), Math.abs(fromHalf(Math.max(0, h - 1)) - v)) + 1e-12,
+      );
     }
   });
 });

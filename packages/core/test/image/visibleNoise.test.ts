@@ -24,10 +24,15 @@ describe('visible noise', () => {
   });
   it('reports the upper quantile of the tiles, of the region alone', () => {
     const luminance = new Float64Array(64 * 64).fill(0.2);
-    const variance = Float64Array.from({ length: 64 * 64 }, (_, i) => (i % 64 < 32 ? 1e-6 : 1e-4 * (1 + 0.01 * hashUnit(i))));
+    const variance = Float64Array.from({ length: 64 * 64 }, (_, i) =>
+      i % 64 < 32 ? 1e-6 : 1e-4 * (1 + 0.01 * hashUnit(i)),
+    );
     const left = visibleNoise(luminance, variance, 64, { x: 0, y: 0, width: 32, height: 64 });
     const right = visibleNoise(luminance, variance, 64, { x: 32, y: 0, width: 32, height: 64 });
     expect(right / left).to.be.closeTo(10, 0.2);
-    expect(visibleNoise(luminance, variance, 64, { x: 0, y: 0, width: 64, height: 64 })).to.be.closeTo(right, 0.02 * right);
+    expect(visibleNoise(luminance, variance, 64, { x: 0, y: 0, width: 64, height: 64 })).to.be.closeTo(
+      right,
+      0.02 * right,
+    );
   });
 });

@@ -14,7 +14,12 @@ describe('low-discrepancy points', () => {
 
   it('256 points fill every elementary interval of area 1/256 exactly once, for any key and aligned start', () => {
     const point = new Float64Array(2);
-    for (const [key, start] of [[1, 0], [77, 256], [123456, 1024]]) // prettier-ignore
+    for (const [key, start] of [
+      [1, 0],
+      [77, 256],
+      [123456, 1024],
+    ])
+      // prettier-ignore
       for (let k = 0; k <= 8; k++) {
         const seen = new Set<number>();
         for (let i = start; i < start + 256; i++) {

@@ -10,7 +10,9 @@ describe('statistics and matrices', () => {
   });
   it('a running sum is searched for the entry that u falls into', () => {
     const sums = Float64Array.from([0.1, 0.1, 0.6, 1]);
-    expect([0, 0.05, 0.1, 0.59, 0.6, 0.99].map((u) => searchRunningSum(sums, 0, 4, u))).to.deep.equal([0, 0, 2, 2, 3, 3]);
+    expect([0, 0.05, 0.1, 0.59, 0.6, 0.99].map((u) => searchRunningSum(sums, 0, 4, u))).to.deep.equal([
+      0, 0, 2, 2, 3, 3,
+    ]);
   });
   it('an affine transform times its inverse brings a point back', () => {
     const a = [0.2, -1, 0.3, 4, 1, 0.5, 0.1, -2, 0, 0.7, 3, 5];

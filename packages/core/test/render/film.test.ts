@@ -1,6 +1,18 @@
 // Own guarantees: components sum to beauty, the chunk plan covers every sample once, films merge in any partition.
 import { expect } from 'chai';
-import { COMPONENTS, emptyFilm, FILM, frameOf, mergeFilm, PathTracer, planChunks, proofPicture, renderChunk, renderHere, standardError } from '@dusting/core/render';
+import {
+  COMPONENTS,
+  emptyFilm,
+  FILM,
+  frameOf,
+  mergeFilm,
+  PathTracer,
+  planChunks,
+  proofPicture,
+  renderChunk,
+  renderHere,
+  standardError,
+} from '@dusting/core/render';
 import { findChannel } from '@dusting/core/image';
 import { PlainRayQuery } from '@dusting/core/trace';
 import { compileTest, GLASS, GLOW, IDENTITY, sphere, square, type TestScene } from '../scenes.ts';
@@ -8,13 +20,23 @@ import { compileTest, GLASS, GLOW, IDENTITY, sphere, square, type TestScene } fr
 const mixed: TestScene = {
   objects: [
     { mesh: square(6, -1), surface: { base_color: [0.8, 0.5, 0.3], specular_roughness: 0.3 } },
-    { mesh: sphere(0.8), surface: { ...GLASS, specular_roughness: 0.2, transmission_color: [0.9, 0.5, 0.2], transmission_depth: 0.5 } },
+    {
+      mesh: sphere(0.8),
+      surface: { ...GLASS, specular_roughness: 0.2, transmission_color: [0.9, 0.5, 0.2], transmission_depth: 0.5 },
+    },
     { mesh: square(0.6), surface: GLOW, transform: [...IDENTITY.slice(0, 3), 1.2, ...IDENTITY.slice(4, 11), 0.4] },
   ],
   lights: [{ kind: 'sphere', strength: 3, radius: 0.3, transform: [1, 0, 0, -1.5, 0, 1, 0, 0, 0, 0, 1, 2] }],
   environment: [0.3, 0.4, 0.6],
   view: 6.4,
-  settings: { width: 40, height: 36, pixelSamples: 17, transmissionSamples: 2, diffuseSamples: 2, depth: { diffuse: 3, specular: 3, transmission: 4, total: 6 } },
+  settings: {
+    width: 40,
+    height: 36,
+    pixelSamples: 17,
+    transmissionSamples: 2,
+    diffuseSamples: 2,
+    depth: { diffuse: 3, specular: 3, transmission: 4, total: 6 },
+  },
 };
 
 describe('film', () => {
@@ -27,7 +49,12 @@ describe('film', () => {
       const beauty = findChannel(picture, 'beauty', c)!.data;
       const parts = COMPONENTS.map((name) => findChannel(picture, name, c)!.data);
       beauty.forEach((v, i) => expect(parts.reduce((s, p) => s + p[i], 0)).to.be.closeTo(v, 2e-6 * (1 + v)));
-      parts.forEach((p, i) => expect(p.some((v) => v > 0), COMPONENTS[i]).to.equal(true));
+      parts.forEach((p, i) =>
+        expect(
+          p.some((v) => v > 0),
+          COMPONENTS[i],
+        ).to.equal(true),
+      );
     }
   });
 
@@ -37,7 +64,8 @@ describe('film', () => {
     for (const { region: r, sampleStart, sampleCount } of planChunks(region, 70))
       for (let y = r.y; y < r.y + r.height; y++)
         for (let x = r.x; x < r.x + r.width; x++)
-          for (let s = sampleStart; s < sampleStart + sampleCount; s++) counts.set(`${x},${y},${s}`, (counts.get(`${x},${y},${s}`) ?? 0) + 1);
+          for (let s = sampleStart; s < sampleStart + sampleCount; s++)
+            counts.set(`${x},${y},${s}`, (counts.get(`${x},${y},${s}`) ?? 0) + 1);
     expect(counts.size).to.equal(70 * 33 * 70);
     expect([...counts.values()].every((n) => n === 1)).to.equal(true);
   });
@@ -48,7 +76,9 @@ describe('film', () => {
     for (let y = 0; y < region.height; y++)
       for (let x = 0; x < region.width; x++)
         for (let k = 0; k < FILM.time; k++)
-          expect(part.data[(y * region.width + x) * FILM.stride + k]).to.equal(film.data[((y + 7) * 40 + x + 9) * FILM.stride + k]);
+          expect(part.data[(y * region.width + x) * FILM.stride + k]).to.equal(
+            film.data[((y + 7) * 40 + x + 9) * FILM.stride + k],
+          );
   });
 
   it('another seed gives another picture', () => {

@@ -6,14 +6,19 @@ import { GLASS, GLOW, renderTest, slab, square, type TestObject } from '../scene
 const R = 0.04;
 const lamp: TestObject = { mesh: square(40), surface: GLOW, transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, -5] };
 const panes = (count: number, surface = {}): TestObject[] =>
-  Array.from({ length: count }, (_, i) => ({ mesh: slab(30, i, i + 0.25), surface: { ...GLASS, specular_ior: 1.5, ...surface } }));
+  Array.from({ length: count }, (_, i) => ({
+    mesh: slab(30, i, i + 0.25),
+    surface: { ...GLASS, specular_ior: 1.5, ...surface },
+  }));
 const through = (objects: TestObject[], depth = {}, pixelSamples = 256) =>
   renderTest({ objects: [...objects, lamp], settings: { width: 8, height: 8, pixelSamples, depth } });
-const close = (r: { mean: number; error: number }, expected: number) => expect(r.mean).to.be.closeTo(expected, 4 * r.error + 1e-4);
+const close = (r: { mean: number; error: number }, expected: number) =>
+  expect(r.mean).to.be.closeTo(expected, 4 * r.error + 1e-4);
 
 describe('panes of glass', () => {
   it('one pane: T = (1 - R) / (1 + R) = 0.923', () => close(through(panes(1)), 0.96 / 1.04));
-  for (const m of [2, 4]) it(`${m} panes: T = (1 - R) / (1 + (2m - 1) R)`, () => close(through(panes(m)), 0.96 / (1 + (2 * m - 1) * R)));
+  for (const m of [2, 4])
+    it(`${m} panes: T = (1 - R) / (1 + (2m - 1) R)`, () => close(through(panes(m)), 0.96 / (1 + (2 * m - 1) * R)));
 
   it('one pane with at most 2 specular events: the truncated sum', () => {
     // two crossings; each round trip inside adds two reflections
@@ -39,18 +44,49 @@ describe('panes of glass', () => {
   it('and through the longer way of a refracted ray', () => {
     const angle = Math.PI / 3;
     const inside = Math.asin(Math.sin(angle) / 1.5);
-    const camera = { transform: [Math.cos(angle), 0, Math.sin(angle), 10 * Math.sin(angle), 0, 1, 0, 0, -Math.sin(angle), 0, Math.cos(angle), 10 * Math.cos(angle)], verticalAngle: 0.05 };
-    const amber = { ...GLASS, specular_ior: 1.5, specular_weight: 0, transmission_color: [0.3, 0.3, 0.3], transmission_depth: 0.4 };
+    const camera = {
+      transform: [
+        Math.cos(angle),
+        0,
+        Math.sin(angle),
+        10 * Math.sin(angle),
+        0,
+        1,
+        0,
+        0,
+        -Math.sin(angle),
+        0,
+        Math.cos(angle),
+        10 * Math.cos(angle),
+      ],
+      verticalAngle: 0.05,
+    };
+    const amber = {
+      ...GLASS,
+      specular_ior: 1.5,
+      specular_weight: 0,
+      transmission_color: [0.3, 0.3, 0.3],
+      transmission_depth: 0.4,
+    };
     const wide = { ...lamp, mesh: square(200) };
-    const seen = renderTest({ objects: [{ mesh: slab(30, -0.2, 0.2), surface: amber }, wide], camera, settings: { pixelSamples: 16 } });
+    const seen = renderTest({
+      objects: [{ mesh: slab(30, -0.2, 0.2), surface: amber }, wide],
+      camera,
+      settings: { pixelSamples: 16 },
+    });
     close(seen, Math.exp((Math.log(0.3) / 0.4) * (0.4 / Math.cos(inside))));
   });
   it('reversed faces turn the glass inside out: the light takes another way', () => {
     const whole = slab(2, 0, 0.5);
     const turned = { ...whole, indices: whole.indices.slice().reverse() };
-    const camera = { transform: [Math.SQRT1_2, 0, Math.SQRT1_2, 7, 0, 1, 0, 0, -Math.SQRT1_2, 0, Math.SQRT1_2, 7], verticalAngle: 2 };
+    const camera = {
+      transform: [Math.SQRT1_2, 0, Math.SQRT1_2, 7, 0, 1, 0, 0, -Math.SQRT1_2, 0, Math.SQRT1_2, 7],
+      verticalAngle: 2,
+    };
     const surface = { ...GLASS, transmission_color: [0.2, 0.2, 0.2], transmission_depth: 0.5 };
-    const [right, wrong] = [whole, turned].map((mesh) => renderTest({ objects: [{ mesh, surface }], environment: [1, 1, 1], camera, settings: { pixelSamples: 64 } }));
+    const [right, wrong] = [whole, turned].map((mesh) =>
+      renderTest({ objects: [{ mesh, surface }], environment: [1, 1, 1], camera, settings: { pixelSamples: 64 } }),
+    );
     expect(right.mean).to.be.below(0.6);
     expect(wrong.mean).to.be.above(right.mean + 0.1);
   });

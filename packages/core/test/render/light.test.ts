@@ -13,14 +13,22 @@ const reflected = (irradiance: number) => (0.6 / Math.PI) * irradiance;
 
 describe('lights of known irradiance', () => {
   it('a point light follows the inverse square and the cosine law', () => {
-    const lit = renderTest({ objects: [floor], lights: [{ kind: 'point', strength: 5, transform: at(1, 0, 2) }], view: 1e-4 });
+    const lit = renderTest({
+      objects: [floor],
+      lights: [{ kind: 'point', strength: 5, transform: at(1, 0, 2) }],
+      view: 1e-4,
+    });
     const distance2 = 5;
     within(lit, reflected((5 / distance2) * (2 / Math.sqrt(distance2))));
   });
 
   it('a parallel and a wide sun give the same irradiance across the beam', () => {
     for (const angle of [0, 0.53, 20])
-      within(renderTest({ objects: [floor], lights: [{ kind: 'sun', strength: 3, angle }], settings: { pixelSamples: 64 } }), reflected(3), 2e-3);
+      within(
+        renderTest({ objects: [floor], lights: [{ kind: 'sun', strength: 3, angle }], settings: { pixelSamples: 64 } }),
+        reflected(3),
+        2e-3,
+      );
   });
 
   it('a spot is dark outside of its cone and whole inside', () => {
@@ -40,25 +48,42 @@ describe('lights of known irradiance', () => {
   for (const [name, settings] of strategies) {
     it(`a rectangle gives its configuration factor, by ${name}`, () => {
       const lights = [{ kind: 'rectangle' as const, strength: 2, width: 1, height: 1, transform: at(0, 0, 1) }];
-      within(renderTest({ objects: [floor], lights, view: 1e-4, settings }), reflected(2 * Math.PI * squareFactor(0.5, 1)), 1e-3);
+      within(
+        renderTest({ objects: [floor], lights, view: 1e-4, settings }),
+        reflected(2 * Math.PI * squareFactor(0.5, 1)),
+        1e-3,
+      );
     });
     it(`an emissive mesh of the same shape does too, by ${name}`, () => {
       const panel = { mesh: square(1), surface: GLOW, transform: at(0, 0, 1) };
       // the camera looks from the side, since the panel hides the floor from above
       const camera = { transform: lookFrom([3, 0, 2]), verticalAngle: 0.01 };
-      within(renderTest({ camera, objects: [floor, panel], settings }), reflected(Math.PI * squareFactor(0.5, 1)), 1e-3);
+      within(
+        renderTest({ camera, objects: [floor, panel], settings }),
+        reflected(Math.PI * squareFactor(0.5, 1)),
+        1e-3,
+      );
     });
   }
 
   it('a sphere gives (r / d)^2', () => {
     const lights = [{ kind: 'sphere' as const, strength: 1.5, radius: 0.5, transform: at(0, 0, 2) }];
     const camera = { transform: lookFrom([3, 0, 2]), verticalAngle: 0.01 };
-    within(renderTest({ objects: [floor], lights, camera, settings: { pixelSamples: 64 } }), reflected(1.5 * Math.PI * 0.0625), 1e-3);
+    within(
+      renderTest({ objects: [floor], lights, camera, settings: { pixelSamples: 64 } }),
+      reflected(1.5 * Math.PI * 0.0625),
+      1e-3,
+    );
   });
 });
 
 describe('energy', () => {
-  const ball = (surface: object, environment = [1, 1, 1]): TestScene => ({ objects: [{ mesh: sphere(1), surface }], environment, view: 1.9, settings: { width: 16, height: 16 } });
+  const ball = (surface: object, environment = [1, 1, 1]): TestScene => ({
+    objects: [{ mesh: sphere(1), surface }],
+    environment,
+    view: 1.9,
+    settings: { width: 16, height: 16 },
+  });
 
   const furnace: [string, object, number][] = [
     ['matt', { ...MATT, base_color: [1, 1, 1] }, 2e-3],
@@ -66,7 +91,11 @@ describe('energy', () => {
     ['glossy over white', { base_color: [1, 1, 1], specular_roughness: 0.5 }, 4e-3],
     ['mirror', { base_color: [1, 1, 1], base_metalness: 1, specular_roughness: 0 }, 2e-3],
     ['clear glass', { base_color: [1, 1, 1], transmission_weight: 1, specular_roughness: 0 }, 4e-3],
-    ['thin glass', { base_color: [1, 1, 1], transmission_weight: 1, specular_roughness: 0, geometry_thin_walled: true }, 2e-3],
+    [
+      'thin glass',
+      { base_color: [1, 1, 1], transmission_weight: 1, specular_roughness: 0, geometry_thin_walled: true },
+      2e-3,
+    ],
   ];
   for (const [name, surface, slack] of furnace)
     it(`white furnace: a ${name} ball of albedo 1 disappears`, () => within(renderTest(ball(surface)), 1, slack));
@@ -74,7 +103,9 @@ describe('energy', () => {
   it('closed matt enclosure: L = E / (1 - rho), and the series up to n events with a limit of n', () => {
     const inside = (diffuse: number) =>
       renderTest({
-        objects: [{ mesh: sphere(1, 32, false), surface: { ...MATT, base_color: [0.5, 0.5, 0.5], emission_luminance: 1 } }],
+        objects: [
+          { mesh: sphere(1, 32, false), surface: { ...MATT, base_color: [0.5, 0.5, 0.5], emission_luminance: 1 } },
+        ],
         camera: { transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0], verticalAngle: 40 },
         settings: { pixelSamples: 64, depth: { diffuse } },
       });
@@ -83,7 +114,10 @@ describe('energy', () => {
   });
 
   it('what a limit cuts off is measured: picture and cut-off light add up to the whole', () => {
-    const { compiled, settings } = compileTest({ ...ball({ base_color: [1, 1, 1], transmission_weight: 1, specular_roughness: 0 }), settings: { width: 24, height: 24, pixelSamples: 64, depth: { transmission: 1 } } });
+    const { compiled, settings } = compileTest({
+      ...ball({ base_color: [1, 1, 1], transmission_weight: 1, specular_roughness: 0 }),
+      settings: { width: 24, height: 24, pixelSamples: 64, depth: { transmission: 1 } },
+    });
     const statistics = filmStatistics(renderHere(compiled, settings, frameOf(settings)), 1);
     expect(statistics.cutOff.transmission).to.be.above(0.3);
     expect(statistics.cutOff.total).to.equal(0);
@@ -92,11 +126,17 @@ describe('energy', () => {
 
   it('the total limit bites first where both are met, and a clamp keeps account of what it takes', () => {
     const glass = ball({ base_color: [1, 1, 1], transmission_weight: 1, specular_roughness: 0 });
-    const total = renderTest({ ...glass, settings: { width: 16, height: 16, depth: { total: 1, transmission: 1 } } }).statistics;
+    const total = renderTest({
+      ...glass,
+      settings: { width: 16, height: 16, depth: { total: 1, transmission: 1 } },
+    }).statistics;
     expect(total.cutOff.total).to.be.above(0.3);
     expect(total.cutOff.transmission).to.equal(0);
     const open = renderTest(ball({ ...MATT, base_color: [1, 1, 1] })).statistics;
-    const clamped = renderTest({ ...ball({ ...MATT, base_color: [1, 1, 1] }), settings: { width: 16, height: 16, clamp: { direct: 0.25, indirect: 0.25 } } }).statistics;
+    const clamped = renderTest({
+      ...ball({ ...MATT, base_color: [1, 1, 1] }),
+      settings: { width: 16, height: 16, clamp: { direct: 0.25, indirect: 0.25 } },
+    }).statistics;
     expect(clamped.meanLuminance).to.be.below(0.75 * open.meanLuminance);
     expect(clamped.meanLuminance + clamped.cutOff.clamp).to.be.closeTo(open.meanLuminance, 1e-6);
   });
@@ -105,7 +145,11 @@ describe('energy', () => {
 /** A camera at a place, looking at the origin, up along +Z as far as possible. */
 function lookFrom(p: number[]): number[] {
   const unit = (v: number[]) => v.map((c) => c / Math.hypot(...v));
-  const cross = (u: number[], v: number[]) => [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]];
+  const cross = (u: number[], v: number[]) => [
+    u[1] * v[2] - u[2] * v[1],
+    u[2] * v[0] - u[0] * v[2],
+    u[0] * v[1] - u[1] * v[0],
+  ];
   const back = unit(p);
   const right = unit(cross([0, 0, 1], back));
   const up = cross(back, right);

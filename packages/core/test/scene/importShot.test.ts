@@ -1,7 +1,15 @@
 // Khronos glTF 2.0 specification and its KHR material and light extensions.
 import { expect } from 'chai';
 import { InputError } from '@dusting/core/formats';
-import { importShot, listChanges, mergeShot, patchShot, setPath, validateShot, type ImportFile } from '@dusting/core/scene';
+import {
+  importShot,
+  listChanges,
+  mergeShot,
+  patchShot,
+  setPath,
+  validateShot,
+  type ImportFile,
+} from '@dusting/core/scene';
 
 const positions = new Float32Array([0, 0, 0, 1, 0, 0, 0, 1, 0]);
 const base64 = (bytes: ArrayBufferLike) => Buffer.from(bytes).toString('base64');
@@ -11,10 +19,19 @@ const scene = (change: (json: Json) => void = () => {}): ImportFile => {
     asset: { version: '2.0' },
     scene: 0,
     scenes: [{ nodes: [0, 1] }],
-    nodes: [{ name: 'pane', mesh: 0 }, { name: 'view', camera: 0, translation: [0, 0, 3] }],
+    nodes: [
+      { name: 'pane', mesh: 0 },
+      { name: 'view', camera: 0, translation: [0, 0, 3] },
+    ],
     cameras: [{ type: 'perspective', perspective: { yfov: Math.PI / 4, aspectRatio: 2, znear: 0.1 } }],
     meshes: [{ name: 'pane', primitives: [{ attributes: { POSITION: 0 }, material: 0 }] }],
-    materials: [{ name: 'glow', emissiveFactor: [1, 0.5, 0], extensions: { KHR_materials_emissive_strength: { emissiveStrength: 4 } } }],
+    materials: [
+      {
+        name: 'glow',
+        emissiveFactor: [1, 0.5, 0],
+        extensions: { KHR_materials_emissive_strength: { emissiveStrength: 4 } },
+      },
+    ],
     accessors: [{ bufferView: 0, componentType: 5126, count: 3, type: 'VEC3', min: [0, 0, 0], max: [1, 1, 0] }],
     bufferViews: [{ buffer: 0, byteLength: 36 }],
     buffers: [{ byteLength: 36, uri: `data:application/octet-stream;base64,${base64(positions.buffer)}` }],
@@ -48,16 +65,42 @@ describe('import', () => {
     const { document } = await importShot([
       scene((json) => {
         json.materials = [
-          { extensions: { KHR_materials_transmission: { transmissionFactor: 1 }, KHR_materials_ior: { ior: 1.33 }, KHR_materials_volume: { thicknessFactor: 0.1, attenuationDistance: 0.2, attenuationColor: [0.9, 0.5, 0.1] } } },
-          { extensions: { KHR_materials_transmission: { transmissionFactor: 1 }, KHR_materials_specular: { specularFactor: 0 } } },
+          {
+            extensions: {
+              KHR_materials_transmission: { transmissionFactor: 1 },
+              KHR_materials_ior: { ior: 1.33 },
+              KHR_materials_volume: {
+                thicknessFactor: 0.1,
+                attenuationDistance: 0.2,
+                attenuationColor: [0.9, 0.5, 0.1],
+              },
+            },
+          },
+          {
+            extensions: {
+              KHR_materials_transmission: { transmissionFactor: 1 },
+              KHR_materials_specular: { specularFactor: 0 },
+            },
+          },
         ];
         json.extensions = { KHR_lights_punctual: { lights: [{ type: 'point', intensity: 7, color: [1, 0.5, 0.25] }] } };
         json.nodes[1].extensions = { KHR_lights_punctual: { light: 0 } };
-        json.extensionsUsed = ['KHR_materials_transmission', 'KHR_materials_ior', 'KHR_materials_volume', 'KHR_materials_specular', 'KHR_lights_punctual'];
+        json.extensionsUsed = [
+          'KHR_materials_transmission',
+          'KHR_materials_ior',
+          'KHR_materials_volume',
+          'KHR_materials_specular',
+          'KHR_lights_punctual',
+        ];
       }),
     ]);
     const [thick, thin] = Object.values(document.surfaces);
-    expect(thick).to.deep.include({ specular_ior: 1.33, transmission_weight: 1, transmission_depth: 0.2, geometry_thin_walled: false });
+    expect(thick).to.deep.include({
+      specular_ior: 1.33,
+      transmission_weight: 1,
+      transmission_depth: 0.2,
+      geometry_thin_walled: false,
+    });
     expect(thin).to.deep.include({ geometry_thin_walled: true, specular_weight: 0, transmission_depth: 0 });
     expect(Object.values(document.lights)[0]).to.deep.include({ kind: 'point', strength: 7, color: [1, 0.5, 0.25] });
   });
@@ -76,13 +119,19 @@ describe('import', () => {
 
   it('damaged and incomplete scenes are refused with reason and place', async () => {
     await refused([], /bring in a scene/);
-    await refused([{ name: 'a.glb', bytes: new Uint8Array([0x67, 0x6c, 0x54, 0x46, 2, 0, 0, 0, 99]) }], /a\.glb: the file is cut off/);
+    await refused(
+      [{ name: 'a.glb', bytes: new Uint8Array([0x67, 0x6c, 0x54, 0x46, 2, 0, 0, 0, 99]) }],
+      /a\.glb: the file is cut off/,
+    );
     await refused([{ name: 'a.gltf', bytes: new Uint8Array([1, 2, 3]) }], /neither a GLB nor a glTF/);
     await refused([scene((j) => j.scenes[0].nodes.pop())], /no camera/);
     await refused([scene((j) => (j.materials = [{}]))], /nothing in the scene gives light/);
     await refused([scene((j) => (j.accessors[0].count = 9))], /accessors\/0: it reaches past the end/);
     await refused([scene((j) => (j.buffers[0].uri = 'pane.bin'))], /pane\.bin belongs to it and is missing/);
-    await refused([scene((j) => (j.extensionsRequired = ['KHR_draco_mesh_compression']))], /requires KHR_draco_mesh_compression/);
+    await refused(
+      [scene((j) => (j.extensionsRequired = ['KHR_draco_mesh_compression']))],
+      /requires KHR_draco_mesh_compression/,
+    );
     const broken = (j: Json) => {
       j.images = [{ uri: `data:image/png;base64,${base64(new Uint8Array([0x89, 0x50, 0x4e, 0x47, 1, 2]).buffer)}` }];
       j.textures = [{ source: 0 }];
@@ -92,12 +141,21 @@ describe('import', () => {
   });
 
   it('a settings file is laid over the shot, and its values are checked with path and range', async () => {
-    const file = (value: unknown): ImportFile => ({ name: 'look.json', bytes: new TextEncoder().encode(JSON.stringify(value)) });
+    const file = (value: unknown): ImportFile => ({
+      name: 'look.json',
+      bytes: new TextEncoder().encode(JSON.stringify(value)),
+    });
     const { document } = await importShot([scene(), file({ final: { pixelSamples: 9, depth: { total: 3 } } })]);
     expect(document.final.pixelSamples).to.equal(9);
     expect(document.final.depth).to.include({ total: 3, transmission: 8 });
-    await refused([scene(), file({ final: { pixelSamples: 0 } })], /look\.json: final\.pixelSamples is 0; it must be at least 1/);
-    await refused([scene(), file({ final: { width: 100000, height: 100000 } })], /final\.width is 100000; it must be at most 16384/);
+    await refused(
+      [scene(), file({ final: { pixelSamples: 0 } })],
+      /look\.json: final\.pixelSamples is 0; it must be at least 1/,
+    );
+    await refused(
+      [scene(), file({ final: { width: 100000, height: 100000 } })],
+      /final\.width is 100000; it must be at most 16384/,
+    );
     await refused([scene(), file({ final: { bounces: 3 } })], /has no setting "bounces"/);
     await refused([scene(), file({ environment: { picture: 'sky.exr' } })], /sky\.exr, which is missing/);
   });
@@ -109,13 +167,19 @@ describe('changes of a shot', () => {
     const changed = patchShot(document, [{ op: 'replace', path: '/final/depth/total', value: 64 }]);
     expect(document.final.depth.total).to.equal(12);
     expect(listChanges(document, changed)).to.deep.equal([{ path: 'final.depth.total', old: 12, new: 64 }]);
-    expect(() => patchShot(document, [{ op: 'replace', path: '/final/depth/total', value: -1 }])).to.throw(InputError, 'at least 0');
+    expect(() => patchShot(document, [{ op: 'replace', path: '/final/depth/total', value: -1 }])).to.throw(
+      InputError,
+      'at least 0',
+    );
     expect(() => patchShot(document, [{ op: 'replace', path: '/nothing/here', value: 1 }])).to.throw(InputError);
     expect(() => setPath(document, 'final.nothing', 1)).to.throw(InputError, 'no setting "final.nothing"');
     expect(() => validateShot({ ...document, camera: 'other' })).to.throw(InputError, 'camera refers to "other"');
   });
   it('merging follows RFC 7396, appendix A', () => {
-    expect(mergeShot({ a: 'b', c: { d: 'e', f: 'g' } }, { a: 'z', c: { f: null } })).to.deep.equal({ a: 'z', c: { d: 'e' } });
+    expect(mergeShot({ a: 'b', c: { d: 'e', f: 'g' } }, { a: 'z', c: { f: null } })).to.deep.equal({
+      a: 'z',
+      c: { d: 'e' },
+    });
     expect(mergeShot({ a: [1, 2] }, { a: [3] })).to.deep.equal({ a: [3] });
   });
 });

@@ -1,7 +1,16 @@
 // Hecht, Optics; Born & Wolf, Principles of Optics; Walter et al. 2007; Heitz 2018.
 import { expect } from 'chai';
 import { samplePoint } from '@dusting/core/math';
-import { fresnelDielectric, ggxDensity, ggxMasking, paneReflectance, sampleVisibleNormal, SPECULAR, SurfacePoint, TRANSMISSION } from '@dusting/core/shade';
+import {
+  fresnelDielectric,
+  ggxDensity,
+  ggxMasking,
+  paneReflectance,
+  sampleVisibleNormal,
+  SPECULAR,
+  SurfacePoint,
+  TRANSMISSION,
+} from '@dusting/core/shade';
 import { compileTest, GLASS, square } from '../scenes.ts';
 
 const degrees = (d: number) => (d * Math.PI) / 180;
@@ -73,7 +82,14 @@ describe('a surface point', () => {
   };
 
   it("refracts by Snell's law, both ways", () => {
-    for (const [angle, beyond] of [[10, 6.648], [30, 19.471], [45, 28.126], [60, 35.264], [80, 41.036]]) { // prettier-ignore
+    for (const [angle, beyond] of [
+      [10, 6.648],
+      [30, 19.471],
+      [45, 28.126],
+      [60, 35.264],
+      [80, 41.036],
+    ]) {
+      // prettier-ignore
       const into = pointAt({ ...GLASS, specular_ior: 1.5 }, degrees(angle));
       expect(into.sample(TRANSMISSION, 0.5, 0.5)).to.equal(true);
       expect((Math.asin(into.wx) * 180) / Math.PI, `${angle} degrees`).to.be.closeTo(beyond, 0.001);
@@ -83,7 +99,11 @@ describe('a surface point', () => {
     }
   });
 
-  for (const [name, lobe] of [['reflected', SPECULAR], ['refracted', TRANSMISSION]] as const) // prettier-ignore
+  for (const [name, lobe] of [
+    ['reflected', SPECULAR],
+    ['refracted', TRANSMISSION],
+  ] as const)
+    // prettier-ignore
     it(`rough glass: the ${name} directions that are sampled have the density and value that evaluate gives`, () => {
       const point = pointAt({ ...GLASS, specular_roughness: 0.6 }, 0.7);
       const at = new Float64Array(2);

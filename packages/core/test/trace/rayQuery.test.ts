@@ -1,13 +1,22 @@
 // Every answer is compared with the test of every triangle, one by one.
 import { expect } from 'chai';
 import { hashUnit, transformDirection, transformPoint } from '@dusting/core/math';
-import { buildRayScene, emptyHit, mountRayScene, plainBuffer, PlainRayQuery, sharedBuffer, type TriangleMesh } from '@dusting/core/trace';
+import {
+  buildRayScene,
+  emptyHit,
+  mountRayScene,
+  plainBuffer,
+  PlainRayQuery,
+  sharedBuffer,
+  type TriangleMesh,
+} from '@dusting/core/trace';
 import { IDENTITY, sphere, square } from '../scenes.ts';
 
 const soup = (count: number, seed: number): TriangleMesh => {
   const positions = new Float32Array(count * 9);
   for (let t = 0; t < count; t++)
-    for (let k = 0; k < 9; k++) positions[t * 9 + k] = 4 * hashUnit(seed + t * 3 + (k % 3) * 7919) - 2 + 0.6 * hashUnit(seed ^ (t * 9 + k));
+    for (let k = 0; k < 9; k++)
+      positions[t * 9 + k] = 4 * hashUnit(seed + t * 3 + (k % 3) * 7919) - 2 + 0.6 * hashUnit(seed ^ (t * 9 + k));
   return { positions, indices: Uint32Array.from({ length: count * 3 }, (_, i) => i) };
 };
 const turned = [0.8, -0.6, 0, 0.5, 0.6, 0.8, 0, -1, 0, 0, 1.5, 0.25];
@@ -23,10 +32,16 @@ function closestByAll(o: number[], d: number[]) {
   instances.forEach(({ mesh, transform }, instance) => {
     const { positions, indices } = meshes[mesh];
     for (let t = 0; t < indices.length / 3; t++) {
-      const [a, b, c] = [0, 1, 2].map((k) => transformPoint(transform, positions.subarray(indices[t * 3 + k] * 3, indices[t * 3 + k] * 3 + 3)));
+      const [a, b, c] = [0, 1, 2].map((k) =>
+        transformPoint(transform, positions.subarray(indices[t * 3 + k] * 3, indices[t * 3 + k] * 3 + 3)),
+      );
       const e1 = b.map((v, k) => v - a[k]);
       const e2 = c.map((v, k) => v - a[k]);
-      const cross = (u: number[], v: number[]) => [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]];
+      const cross = (u: number[], v: number[]) => [
+        u[1] * v[2] - u[2] * v[1],
+        u[2] * v[0] - u[0] * v[2],
+        u[0] * v[1] - u[1] * v[0],
+      ];
       const dot = (u: number[], v: number[]) => u[0] * v[0] + u[1] * v[1] + u[2] * v[2];
       const p = cross(d, e2);
       const det = dot(e1, p);
@@ -83,7 +98,10 @@ describe('ray queries', () => {
     const centre = transformPoint(turned, [0, 0, 0]);
     for (let t = 0; t < indices.length; t += 3) {
       // from the centre through corners and edge middles
-      const [a, b] = [positions.subarray(indices[t] * 3, indices[t] * 3 + 3), positions.subarray(indices[t + 1] * 3, indices[t + 1] * 3 + 3)];
+      const [a, b] = [
+        positions.subarray(indices[t] * 3, indices[t] * 3 + 3),
+        positions.subarray(indices[t + 1] * 3, indices[t + 1] * 3 + 3),
+      ];
       for (const target of [a, a.map((v, k) => (v + b[k]) / 2)]) {
         const d = transformDirection(turned, target);
         expect(ball.anyHit(...centre, ...d, 0, 2)).to.equal(true);

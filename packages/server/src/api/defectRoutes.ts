@@ -36,14 +36,18 @@ export function defectRoutes({ db, pictures }: Context): Router {
   router.post('/defects/:defect/diagnosis', async (request, response) => {
     const defect = await getDefect(db, whole(request, 'defect'));
     const proof = await getProof(db, parse(DiagnoseBody, request.body).proof);
-    if (proof.shot !== defect.shot || !proof.blob) throw new BadRequest('That proof belongs to another shot, or is not finished.');
+    if (proof.shot !== defect.shot || !proof.blob)
+      throw new BadRequest('That proof belongs to another shot, or is not finished.');
     if (!DIAGNOSES[defect.kind])
-      throw new Missing(`Defects of the kind "${defect.kind}" cannot be explained yet. Read the limits and layers of the region instead.`);
+      throw new Missing(
+        `Defects of the kind "${defect.kind}" cannot be explained yet. Read the limits and layers of the region instead.`,
+      );
     const known = await findDiagnosis(db, defect.id, proof.id);
     if (known) return void response.json(known);
     const { document } = await getShot(db, defect.shot);
     const region = scaleRegion(defect.region, defect.frame, proof.settings);
-    if (!intersectRegions(region, proof.region)) throw new BadRequest('This proof does not show the region of the defect.');
+    if (!intersectRegions(region, proof.region))
+      throw new BadRequest('This proof does not show the region of the defect.');
     const diagnosis = await pictures.diagnose(defect.kind, proof.blob, {
       region,
       settings: proof.settings,

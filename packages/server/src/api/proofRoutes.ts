@@ -23,7 +23,8 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
     const shot = await getShot(db, whole(request, 'shot'));
     const body = parse(ProofBody, request.body);
     const patch = body.kind === 'trial' ? shot.slip : [];
-    if (body.kind === 'trial' && patch.length === 0) throw new BadRequest('The change slip is empty: change a setting first.');
+    if (body.kind === 'trial' && patch.length === 0)
+      throw new BadRequest('The change slip is empty: change a setting first.');
     const settings = patchShot(shot.document, patch)[body.use];
     const frame = frameOf(settings);
     const region = body.region ? intersectRegions(body.region, frame) : frame;
@@ -93,7 +94,8 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
     const proof = await finished(whole(request, 'proof'));
     const { document } = await getShot(db, proof.shot);
     const [x, y, width, height] = ['x', 'y', 'width', 'height'].map((k) => whole(request, k, 'query'));
-    if (!intersectRegions({ x, y, width, height }, proof.region)) throw new BadRequest('The region lies outside this proof.');
+    if (!intersectRegions({ x, y, width, height }, proof.region))
+      throw new BadRequest('The region lies outside this proof.');
     response.json(await pictures.region(proof.blob, { x, y, width, height }, document.noise.stops));
   });
 

@@ -17,7 +17,10 @@ export function shotRoutes({ db, pictures }: Context): Router {
   router.get('/shots', async (_request, response) => {
     const all = await listShots(db);
     const finished = await listFinished(db);
-    const defects = await listDefects(db, all.map((s) => s.id));
+    const defects = await listDefects(
+      db,
+      all.map((s) => s.id),
+    );
     response.json(
       all.map(({ document, ...shot }) => ({
         id: shot.id,
@@ -37,9 +40,13 @@ export function shotRoutes({ db, pictures }: Context): Router {
   router.post('/shots', upload.array('files'), async (request, response) => {
     const files = (request.files ?? []) as Express.Multer.File[];
     if (files.length === 0) throw new BadRequest('No file arrived: choose a scene (.glb, or .gltf with its files).');
-    const name = typeof request.body.name === 'string' && request.body.name.trim() ? request.body.name.trim() : undefined;
+    const name =
+      typeof request.body.name === 'string' && request.body.name.trim() ? request.body.name.trim() : undefined;
     const imported = await importShot(
-      files.map((f) => ({ name: Buffer.from(f.originalname, 'latin1').toString('utf8'), bytes: new Uint8Array(f.buffer) })),
+      files.map((f) => ({
+        name: Buffer.from(f.originalname, 'latin1').toString('utf8'),
+        bytes: new Uint8Array(f.buffer),
+      })),
       name,
     );
     if (name) imported.document.name = name;
@@ -50,12 +57,18 @@ export function shotRoutes({ db, pictures }: Context): Router {
   router.get('/shots/:shot', async (request, response) => {
     const shot = await getShot(db, whole(request, 'shot'));
     const proofs = await listProofs(db, shot.id);
-    const done = await countDone(db, proofs.filter((p) => p.state !== 'done' && p.state !== 'failed').map((p) => p.id));
+    const done = await countDone(
+      db,
+      proofs.filter((p) => p.state !== 'done' && p.state !== 'failed').map((p) => p.id),
+    );
     response.json({
       ...shot,
       revisions: await listRevisions(db, shot.id),
       defects: await listDefects(db, [shot.id]),
-      proofs: proofs.map((p) => ({ ...p, chunksDone: p.state === 'done' ? p.chunkCount : (done.get(p.id)?.done ?? 0) })),
+      proofs: proofs.map((p) => ({
+        ...p,
+        chunksDone: p.state === 'done' ? p.chunkCount : (done.get(p.id)?.done ?? 0),
+      })),
     });
   });
 
@@ -72,7 +85,8 @@ export function shotRoutes({ db, pictures }: Context): Router {
     const shot = await getShot(db, whole(request, 'shot'));
     const { use, proof: proofId, region } = parse(PredictBody, request.body);
     const proof = await getProof(db, proofId);
-    if (proof.shot !== shot.id || !proof.blob) throw new BadRequest('That proof does not belong to this shot, or is not finished.');
+    if (proof.shot !== shot.id || !proof.blob)
+      throw new BadRequest('That proof does not belong to this shot, or is not finished.');
     const after = patchShot(shot.document, shot.slip)[use];
     response.json(
       await pictures.predict(proof.blob, proof.settings, after, proof.seconds!, region, shot.document.noise.stops),
@@ -84,7 +98,9 @@ export function shotRoutes({ db, pictures }: Context): Router {
     const shot = await getShot(db, whole(request, 'shot'));
     const reason = String(request.body?.reason ?? '').slice(0, 2000);
     if (shot.slip.length === 0) throw new BadRequest('The change slip is empty.');
-    response.status(201).json({ revision: await addRevision(db, shot.id, shot.slip, reason || 'Kept from the change slip') });
+    response
+      .status(201)
+      .json({ revision: await addRevision(db, shot.id, shot.slip, reason || 'Kept from the change slip') });
   });
 
   /** Returns to an earlier revision, by a new one. */
@@ -98,7 +114,10 @@ export function shotRoutes({ db, pictures }: Context): Router {
 
   /** What differs between the settings of two proofs, and what each gives for the region. */
   router.get('/compare', async (request, response) => {
-    const [before, after] = [await getProof(db, whole(request, 'before', 'query')), await getProof(db, whole(request, 'after', 'query'))];
+    const [before, after] = [
+      await getProof(db, whole(request, 'before', 'query')),
+      await getProof(db, whole(request, 'after', 'query')),
+    ];
     if (!before.blob || !after.blob) throw new BadRequest('Only finished proofs can be compared.');
     if (before.shot !== after.shot) throw new BadRequest('Only proofs of one shot can be compared.');
     const region = ['x', 'y', 'width', 'height'].every((k) => k in request.query)

@@ -12,7 +12,9 @@ export const blobs = pgTable('blobs', {
 export const blobPieces = pgTable(
   'blob_pieces',
   {
-    blob: text('blob').notNull().references(() => blobs.id, { onDelete: 'cascade' }),
+    blob: text('blob')
+      .notNull()
+      .references(() => blobs.id, { onDelete: 'cascade' }),
     place: integer('place').notNull(),
     data: bytea('data').notNull(),
   },

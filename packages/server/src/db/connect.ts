@@ -30,7 +30,9 @@ export function isLostConnection(error: unknown): boolean {
     const { code, message } = (e ?? {}) as { code?: string; message?: string };
     return (
       /^(ECONN|EPIPE|ENOTFOUND|57P0|08)/.test(code ?? '') ||
-      /Connection terminated|timeout exceeded when trying to connect|Client has encountered a connection error/.test(message ?? '')
+      /Connection terminated|timeout exceeded when trying to connect|Client has encountered a connection error/.test(
+        message ?? '',
+      )
     );
   });
 }

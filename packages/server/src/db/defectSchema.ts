@@ -8,7 +8,9 @@ export type DefectState = 'open' | 'explained' | 'fixed' | 'accepted';
 
 export const defects = pgTable('defects', {
   id: serial('id').primaryKey(),
-  shot: integer('shot').notNull().references(() => shots.id, { onDelete: 'cascade' }),
+  shot: integer('shot')
+    .notNull()
+    .references(() => shots.id, { onDelete: 'cascade' }),
   number: integer('number').notNull(),
   kind: text('kind').$type<DefectKind>().notNull(),
   region: jsonb('region').$type<Region>().notNull(),
@@ -22,8 +24,12 @@ export const defects = pgTable('defects', {
 
 export const diagnoses = pgTable('diagnoses', {
   id: serial('id').primaryKey(),
-  defect: integer('defect').notNull().references(() => defects.id, { onDelete: 'cascade' }),
-  proof: integer('proof').notNull().references(() => proofs.id, { onDelete: 'cascade' }),
+  defect: integer('defect')
+    .notNull()
+    .references(() => defects.id, { onDelete: 'cascade' }),
+  proof: integer('proof')
+    .notNull()
+    .references(() => proofs.id, { onDelete: 'cascade' }),
   result: jsonb('result').$type<Diagnosis>().notNull(),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
 });

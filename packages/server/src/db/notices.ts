@@ -3,10 +3,7 @@ import { sql } from 'drizzle-orm';
 import type { Database } from './connect.ts';
 
 /** What processes tell each other through the database. */
-export type Notice =
-  | { type: 'work' }
-  | { type: 'proof'; shot: number; proof: number }
-  | { type: 'shot'; shot: number };
+export type Notice = { type: 'work' } | { type: 'proof'; shot: number; proof: number } | { type: 'shot'; shot: number };
 
 const CHANNEL = 'dusting';
 

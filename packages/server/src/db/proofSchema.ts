@@ -1,4 +1,16 @@
-import { boolean, index, integer, jsonb, pgSequence, pgTable, primaryKey, real, serial, text, timestamp } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgSequence,
+  pgTable,
+  primaryKey,
+  real,
+  serial,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core';
 import type { Region } from '@dusting/core/image';
 import type { RenderStatistics } from '@dusting/core/render';
 import type { Patch, RenderSettings, SettingsUse } from '@dusting/core/scene';
@@ -13,7 +25,9 @@ export type LogLine = { at: string; level: 'note' | 'warning' | 'error'; text: s
 
 export const proofs = pgTable('proofs', {
   id: serial('id').primaryKey(),
-  shot: integer('shot').notNull().references(() => shots.id, { onDelete: 'cascade' }),
+  shot: integer('shot')
+    .notNull()
+    .references(() => shots.id, { onDelete: 'cascade' }),
   /** P1, P2 ... and T1, T2 ... count by themselves. */
   number: integer('number').notNull(),
   kind: text('kind').$type<ProofKind>().notNull(),
@@ -53,7 +67,9 @@ export const chunkOrder = pgSequence('chunk_order', { maxValue: 2147483647, cycl
 export const chunks = pgTable(
   'chunks',
   {
-    proof: integer('proof').notNull().references(() => proofs.id, { onDelete: 'cascade' }),
+    proof: integer('proof')
+      .notNull()
+      .references(() => proofs.id, { onDelete: 'cascade' }),
     place: integer('place').notNull(),
     region: jsonb('region').$type<Region>().notNull(),
     sampleStart: integer('sample_start').notNull(),

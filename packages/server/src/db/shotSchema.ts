@@ -16,7 +16,9 @@ export const shots = pgTable('shots', {
 export const revisions = pgTable(
   'revisions',
   {
-    shot: integer('shot').notNull().references(() => shots.id, { onDelete: 'cascade' }),
+    shot: integer('shot')
+      .notNull()
+      .references(() => shots.id, { onDelete: 'cascade' }),
     number: integer('number').notNull(),
     document: jsonb('document').$type<ShotDocument>().notNull(),
     /** What led here from the revision before. */

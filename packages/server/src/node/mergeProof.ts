@@ -44,7 +44,11 @@ function logOf(proof: Proof, statistics: RenderStatistics, seconds: number): Log
   const at = new Date().toISOString();
   const rays = Object.values(statistics.rays).reduce((sum, n) => sum + n, 0);
   const lines: LogLine[] = [
-    { at, level: 'note', text: `${statistics.samples} samples, ${(rays / 1e6).toFixed(2)} million rays, ${seconds.toFixed(1)} s` },
+    {
+      at,
+      level: 'note',
+      text: `${statistics.samples} samples, ${(rays / 1e6).toFixed(2)} million rays, ${seconds.toFixed(1)} s`,
+    },
   ];
   for (const text of limitNotes(proof.settings)) lines.push({ at, level: 'warning', text });
   for (const limit of ['diffuse', 'specular', 'transmission', 'total'] as const) {

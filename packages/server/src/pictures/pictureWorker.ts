@@ -2,7 +2,14 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { expose, transfer } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
-import { DIAGNOSES, readNoiseData, regionNoise, type DefectKind, type Diagnosis, type DiagnosisInput } from '@dusting/core/diagnose';
+import {
+  DIAGNOSES,
+  readNoiseData,
+  regionNoise,
+  type DefectKind,
+  type Diagnosis,
+  type DiagnosisInput,
+} from '@dusting/core/diagnose';
 import { readExr, toHalf } from '@dusting/core/formats';
 import { findChannel, intersectRegions, listLayers, type Picture, type Region } from '@dusting/core/image';
 import { predictChange, type ChangePrediction } from '@dusting/core/plan';
@@ -72,7 +79,11 @@ const api = {
       .filter(([layer]) => layer !== 'error' && !layer.startsWith('error.'))
       .map(([layer, channels]) => {
         const error = findChannel(source, layer === 'beauty' ? 'error' : `error.${layer}`, 'Y');
-        return { layer, values: channels.map((c) => findChannel(source, layer, c)!.data[i]), error: error ? error.data[i] : null };
+        return {
+          layer,
+          values: channels.map((c) => findChannel(source, layer, c)!.data[i]),
+          error: error ? error.data[i] : null,
+        };
       });
   },
 
@@ -102,7 +113,9 @@ const api = {
       cutOff: Object.fromEntries(
         LIMITS.map((limit) => [
           limit,
-          0.2126 * average(`cut.${limit}`, 'R') + 0.7152 * average(`cut.${limit}`, 'G') + 0.0722 * average(`cut.${limit}`, 'B'),
+          0.2126 * average(`cut.${limit}`, 'R') +
+            0.7152 * average(`cut.${limit}`, 'G') +
+            0.0722 * average(`cut.${limit}`, 'B'),
         ]),
       ),
     };

@@ -15,7 +15,10 @@ export async function addDefect(db: Database, defect: NewDefect): Promise<Defect
       .select({ last: sql<number>`coalesce(max(${defects.number}), 0)::int` })
       .from(defects)
       .where(eq(defects.shot, defect.shot));
-    const [added] = await tx.insert(defects).values({ ...defect, number: last + 1 }).returning();
+    const [added] = await tx
+      .insert(defects)
+      .values({ ...defect, number: last + 1 })
+      .returning();
     await notify(tx, { type: 'shot', shot: defect.shot });
     return added;
   });

@@ -66,7 +66,10 @@ export function listFinished(db: Database): Promise<Proof[]> {
 }
 
 /** Chunks done and their work so far, for each proof that is not finished. */
-export async function countDone(db: Database, ids: number[]): Promise<Map<number, { done: number; milliseconds: number }>> {
+export async function countDone(
+  db: Database,
+  ids: number[],
+): Promise<Map<number, { done: number; milliseconds: number }>> {
   if (ids.length === 0) return new Map();
   const rows = await db
     .select({

@@ -58,7 +58,11 @@ export function listShots(db: Database): Promise<(Shot & { document: ShotDocumen
 
 export function listRevisions(db: Database, shot: number) {
   const { number, patch, reason, createdAt } = revisions;
-  return db.select({ number, patch, reason, createdAt }).from(revisions).where(eq(revisions.shot, shot)).orderBy(desc(number));
+  return db
+    .select({ number, patch, reason, createdAt })
+    .from(revisions)
+    .where(eq(revisions.shot, shot))
+    .orderBy(desc(number));
 }
 
 export async function saveSlip(db: Database, shot: number, slip: Patch): Promise<void> {

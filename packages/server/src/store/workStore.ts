@@ -19,7 +19,10 @@ export async function reportAlive(db: Database, id: string, threads: number): Pr
 
 /** Gives back what a node had claimed: its own after a restart, or those of nodes that have fallen silent. */
 export async function releaseClaims(db: Database, own?: string): Promise<void> {
-  const whose = own === undefined ? sql`is not null and node not in (select id from nodes where seen_at > now() - interval '${sql.raw(DEAD_AFTER)}')` : sql`= ${own}`;
+  const whose =
+    own === undefined
+      ? sql`is not null and node not in (select id from nodes where seen_at > now() - interval '${sql.raw(DEAD_AFTER)}')`
+      : sql`= ${own}`;
   await db.execute(sql`update chunks set node = null where not done and node ${whose}`);
   await db.execute(sql`update proofs set state = 'rendering', node = null where state = 'merging' and node ${whose}`);
 }
@@ -73,7 +76,10 @@ export async function finishChunk(
 }
 
 export async function giveBack(db: Database, { proof, place }: Claim): Promise<void> {
-  await db.update(chunks).set({ node: null }).where(and(eq(chunks.proof, proof), eq(chunks.place, place), eq(chunks.done, false)));
+  await db
+    .update(chunks)
+    .set({ node: null })
+    .where(and(eq(chunks.proof, proof), eq(chunks.place, place), eq(chunks.done, false)));
 }
 
 /** Takes a proof whose chunks are all done, to merge it; null where there is none. */
@@ -111,7 +117,17 @@ export async function finishProof(
     const { coarse, statistics, seconds, log } = result;
     await tx
       .update(proofs)
-      .set({ state: 'done', node: null, blob, coarse, statistics, noise: statistics.noise, seconds, log, finishedAt: sql`now()` })
+      .set({
+        state: 'done',
+        node: null,
+        blob,
+        coarse,
+        statistics,
+        noise: statistics.noise,
+        seconds,
+        log,
+        finishedAt: sql`now()`,
+      })
       .where(eq(proofs.id, proof.id));
     await tx.delete(chunks).where(eq(chunks.proof, proof.id));
     await notify(tx, { type: 'proof', shot: proof.shot, proof: proof.id });

@@ -25,30 +25,61 @@ const predicted = computed(() =>
     <header>
       <h2>Change slip</h2>
       <span>
-        <Button v-tooltip.top="'Ctrl+Z'" label="Undo" text size="small" severity="secondary" :disabled="slip.past.length === 0" @click="slip.undo()" />
-        <Button v-tooltip.top="'Ctrl+Shift+Z'" label="Redo" text size="small" severity="secondary" :disabled="slip.future.length === 0" @click="slip.redo()" />
+        <Button
+          v-tooltip.top="'Ctrl+Z'"
+          label="Undo"
+          text
+          size="small"
+          severity="secondary"
+          :disabled="slip.past.length === 0"
+          @click="slip.undo()"
+        />
+        <Button
+          v-tooltip.top="'Ctrl+Shift+Z'"
+          label="Redo"
+          text
+          size="small"
+          severity="secondary"
+          :disabled="slip.future.length === 0"
+          @click="slip.redo()"
+        />
       </span>
     </header>
-    <p v-if="slip.lines.length === 0" class="dim">No pending changes. Change a setting, or take a remedy, and it is collected here.</p>
+    <p v-if="slip.lines.length === 0" class="dim">
+      No pending changes. Change a setting, or take a remedy, and it is collected here.
+    </p>
     <table v-else>
       <tbody>
         <tr v-for="line in slip.lines" :key="line.path" :data-test="`line-${line.label}`">
           <td>{{ line.label }}</td>
-          <td class="number values"><span class="dim">{{ line.old }} →</span> {{ line.new }}</td>
-          <td class="off"><button :aria-label="`Take ${line.label} off the slip`" @click="slip.set(line.path, line.old)">×</button></td>
+          <td class="number values">
+            <span class="dim">{{ line.old }} →</span> {{ line.new }}
+          </td>
+          <td class="off">
+            <button :aria-label="`Take ${line.label} off the slip`" @click="slip.set(line.path, line.old)">×</button>
+          </td>
         </tr>
       </tbody>
     </table>
     <p v-for="note in slip.notes" :key="note" class="note" data-test="slip-note">▲ {{ note }}</p>
     <p v-if="slip.prediction" data-test="prediction">
       Predicted <span class="number">{{ seconds(slip.prediction.seconds.value) }}</span> a frame
-      <span v-if="seconds(slip.prediction.seconds.low) !== seconds(slip.prediction.seconds.high)" class="dim"> ({{ seconds(slip.prediction.seconds.low) }} to {{ seconds(slip.prediction.seconds.high) }})</span>,
-      <template v-if="slip.prediction.noise">noise <span class="number">{{ lightnessUnits(slip.prediction.noise.value) }}</span>.</template>
+      <span v-if="seconds(slip.prediction.seconds.low) !== seconds(slip.prediction.seconds.high)" class="dim">
+        ({{ seconds(slip.prediction.seconds.low) }} to {{ seconds(slip.prediction.seconds.high) }})</span
+      >,
+      <template v-if="slip.prediction.noise"
+        >noise <span class="number">{{ lightnessUnits(slip.prediction.noise.value) }}</span>.</template
+      >
       <template v-else>noise only a trial can tell.</template>
     </p>
     <p v-else-if="slip.lines.length > 0" class="dim">No prediction: render a proof with these settings first.</p>
     <footer v-if="slip.lines.length > 0">
-      <Button :label="bench.region ? 'Try on the region' : 'Try on the frame'" :disabled="busy" data-test="try" @click="bench.render('trial', predicted)" />
+      <Button
+        :label="bench.region ? 'Try on the region' : 'Try on the frame'"
+        :disabled="busy"
+        data-test="try"
+        @click="bench.render('trial', predicted)"
+      />
       <Button label="Throw away" severity="secondary" text @click="slip.change([])" />
     </footer>
   </section>

@@ -13,7 +13,12 @@ const luminance = (m: number[]) => 0.2126 * m[0] + 0.7152 * m[1] + 0.0722 * m[2]
 const rows = computed(() => {
   if (!c.value) return [];
   const { before, after } = c.value;
-  const row = (label: string, a: number, b: number, format: (n: number) => string) => ({ label, before: format(a), after: format(b), ratio: a > 0 ? `× ${(b / a).toFixed(2)}` : '' });
+  const row = (label: string, a: number, b: number, format: (n: number) => string) => ({
+    label,
+    before: format(a),
+    after: format(b),
+    ratio: a > 0 ? `× ${(b / a).toFixed(2)}` : '',
+  });
   const cut = (r: typeof before) => Object.values(r.cutOff).reduce((s, v) => s + v, 0);
   return [
     row('Noise', before.noise, after.noise, lightnessUnits),
@@ -36,7 +41,12 @@ async function decide(keep: boolean) {
       <p class="dim">Region {{ c.region.width }} × {{ c.region.height }} px at {{ c.region.x }}, {{ c.region.y }}</p>
       <table data-test="comparison">
         <thead>
-          <tr><th></th><th>{{ proofName(bench.beside) }}</th><th>{{ proofName(bench.proof) }}</th><th></th></tr>
+          <tr>
+            <th></th>
+            <th>{{ proofName(bench.beside) }}</th>
+            <th>{{ proofName(bench.proof) }}</th>
+            <th></th>
+          </tr>
         </thead>
         <tbody>
           <tr v-for="r in rows" :key="r.label">
@@ -62,10 +72,16 @@ async function decide(keep: boolean) {
     <p v-else class="dim">Choose a proof under “Against”, above the picture, to compare it with the one shown.</p>
     <template v-if="trial">
       <p v-if="trial.predicted && trial.seconds !== null" data-test="predicted">
-        Predicted {{ trial.predicted.seconds === null ? '–' : seconds(trial.predicted.seconds) }}, measured {{ seconds(trial.seconds) }}.
-        <template v-if="trial.predicted.noise !== null && trial.noise !== null">Noise predicted {{ lightnessUnits(trial.predicted.noise) }}, measured {{ lightnessUnits(trial.noise) }}.</template>
+        Predicted {{ trial.predicted.seconds === null ? '–' : seconds(trial.predicted.seconds) }}, measured
+        {{ seconds(trial.seconds) }}.
+        <template v-if="trial.predicted.noise !== null && trial.noise !== null"
+          >Noise predicted {{ lightnessUnits(trial.predicted.noise) }}, measured
+          {{ lightnessUnits(trial.noise) }}.</template
+        >
       </p>
-      <p v-if="trial.decision" data-test="decision">This trial was {{ trial.decision }}{{ trial.reason ? `: ${trial.reason}` : '.' }}</p>
+      <p v-if="trial.decision" data-test="decision">
+        This trial was {{ trial.decision }}{{ trial.reason ? `: ${trial.reason}` : '.' }}
+      </p>
       <template v-else>
         <label for="reason">Why is it kept, or dropped?</label>
         <Textarea id="reason" v-model="reason" rows="2" data-test="reason" />

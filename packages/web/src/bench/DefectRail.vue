@@ -17,7 +17,9 @@ const bench = useBench();
       @click="bench.selectDefect(d.id)"
     >
       <span class="sign">{{ DEFECT_SIGNS[d.kind].sign }}</span>
-      <span>D{{ d.number }} <span class="dim">{{ DEFECT_STATES[d.state].sign }}</span></span>
+      <span
+        >D{{ d.number }} <span class="dim">{{ DEFECT_STATES[d.state].sign }}</span></span
+      >
     </button>
     <p v-if="bench.shot && bench.shot.defects.length === 0" class="dim empty">none marked</p>
   </nav>

@@ -3,7 +3,14 @@
 import { computed } from 'vue';
 import VueApexCharts from 'vue3-apexcharts';
 import Button from 'primevue/button';
-import { DEFECT_KINDS, DIAGNOSES, type ChartEvidence, type MapEvidence, type Remedy, type TableEvidence } from '@dusting/core/diagnose';
+import {
+  DEFECT_KINDS,
+  DIAGNOSES,
+  type ChartEvidence,
+  type MapEvidence,
+  type Remedy,
+  type TableEvidence,
+} from '@dusting/core/diagnose';
 import { useBench } from '../stores/bench.ts';
 import { useSlip } from '../stores/slip.ts';
 import { COMPONENT_COLORS, DEFECT_SIGNS, DEFECT_STATES, lightnessUnits, proofName, seconds } from '../words.ts';
@@ -20,19 +27,38 @@ const leading = computed(() => {
   return m.components.filter((_, i) => m.leading.includes(i));
 });
 const options = computed(() => ({
-  chart: { type: 'bar', toolbar: { show: false }, animations: { enabled: false }, background: 'transparent', fontFamily: 'Public Sans Variable' },
+  chart: {
+    type: 'bar',
+    toolbar: { show: false },
+    animations: { enabled: false },
+    background: 'transparent',
+    fontFamily: 'Public Sans Variable',
+  },
   theme: { mode: 'dark' },
   plotOptions: { bar: { horizontal: true, distributed: true, barHeight: '72%' } },
   colors: chart.value?.bars.map((b) => (b.component ? COMPONENT_COLORS[b.component] : '#999')),
   legend: { show: false },
-  dataLabels: { enabled: true, textAnchor: 'start', style: { colors: ['#f2f2f2'] }, dropShadow: { enabled: true, opacity: 0.9, blur: 2, left: 0, top: 0 }, formatter: (v: number) => `${v.toFixed(1)} %` },
+  dataLabels: {
+    enabled: true,
+    textAnchor: 'start',
+    style: { colors: ['#f2f2f2'] },
+    dropShadow: { enabled: true, opacity: 0.9, blur: 2, left: 0, top: 0 },
+    formatter: (v: number) => `${v.toFixed(1)} %`,
+  },
   grid: { show: false, padding: { left: 4, right: 8, top: -24, bottom: -14 } },
   tooltip: { enabled: false },
   states: { hover: { filter: { type: 'none' } } },
-  xaxis: { categories: chart.value?.bars.map((b) => b.label), labels: { show: false }, axisTicks: { show: false }, axisBorder: { show: false } },
+  xaxis: {
+    categories: chart.value?.bars.map((b) => b.label),
+    labels: { show: false },
+    axisTicks: { show: false },
+    axisBorder: { show: false },
+  },
   yaxis: { min: 0, max: 100, labels: { maxWidth: 120, style: { colors: '#e8e8e8', fontSize: '12px' } } },
 }));
-const series = computed(() => [{ name: 'share', data: chart.value?.bars.map((b) => Number(b.value.toFixed(2))) ?? [] }]);
+const series = computed(() => [
+  { name: 'share', data: chart.value?.bars.map((b) => Number(b.value.toFixed(2))) ?? [] },
+]);
 const range = (r: Remedy['noise'], format: (n: number) => string) =>
   format(r.low) === format(r.high) ? format(r.value) : `${format(r.value)} (${format(r.low)} to ${format(r.high)})`;
 async function take(remedy: Remedy) {
@@ -53,18 +79,28 @@ async function take(remedy: Remedy) {
     </template>
     <template v-else>
       <h2>Nothing is selected</h2>
-      <p class="dim">Drag over the part of the picture that looks wrong, then say what kind of defect it is. Or choose one of the defects on the left.</p>
+      <p class="dim">
+        Drag over the part of the picture that looks wrong, then say what kind of defect it is. Or choose one of the
+        defects on the left.
+      </p>
     </template>
   </section>
   <section v-else>
     <header>
-      <h2>{{ DEFECT_SIGNS[bench.defect.kind].sign }} D{{ bench.defect.number }}: {{ DEFECT_SIGNS[bench.defect.kind].name }}</h2>
-      <span data-test="defect-state">{{ DEFECT_STATES[bench.defect.state].sign }} {{ DEFECT_STATES[bench.defect.state].name }}</span>
+      <h2>
+        {{ DEFECT_SIGNS[bench.defect.kind].sign }} D{{ bench.defect.number }}:
+        {{ DEFECT_SIGNS[bench.defect.kind].name }}
+      </h2>
+      <span data-test="defect-state"
+        >{{ DEFECT_STATES[bench.defect.state].sign }} {{ DEFECT_STATES[bench.defect.state].name }}</span
+      >
     </header>
     <template v-if="DIAGNOSES[bench.defect.kind]">
       <Button
         v-if="!bench.diagnosis"
-        :label="bench.diagnosing ? 'Reading the film …' : `Explain it on ${bench.proof ? proofName(bench.proof) : 'a proof'}`"
+        :label="
+          bench.diagnosing ? 'Reading the film …' : `Explain it on ${bench.proof ? proofName(bench.proof) : 'a proof'}`
+        "
         :loading="bench.diagnosing"
         :disabled="bench.proof?.state !== 'done'"
         data-test="explain"
@@ -72,21 +108,33 @@ async function take(remedy: Remedy) {
       />
     </template>
     <p v-else class="dim">
-      There is no diagnosis for this kind yet. The line under the picture tells how much light each depth limit cuts off here, and the layers
-      “cut off by a limit” show where.
+      There is no diagnosis for this kind yet. The line under the picture tells how much light each depth limit cuts off
+      here, and the layers “cut off by a limit” show where.
     </p>
     <template v-if="bench.diagnosis">
       <p class="finding" data-test="summary">{{ bench.diagnosis.summary }}</p>
       <template v-if="chart && chart.bars.length > 0">
         <h3>{{ chart.title }}</h3>
-        <VueApexCharts type="bar" :height="26 + 22 * chart.bars.length" :options="options" :series="series" data-test="shares" />
+        <VueApexCharts
+          type="bar"
+          :height="26 + 22 * chart.bars.length"
+          :options="options"
+          :series="series"
+          data-test="shares"
+        />
         <p class="source">{{ chart.source }}</p>
       </template>
       <template v-if="map">
         <h3>{{ map.title }}</h3>
-        <label class="check"><input v-model="overlay" type="checkbox" data-test="overlay" /> show the map on the picture</label>
+        <label class="check"
+          ><input v-model="overlay" type="checkbox" data-test="overlay" /> show the map on the picture</label
+        >
         <p class="legend">
-          <span v-for="c in leading" :key="c"><i :style="{ background: COMPONENT_COLORS[c] }" />{{ chart?.bars.find((b) => b.component === c)?.label ?? c }}</span>
+          <span v-for="c in leading" :key="c"
+            ><i :style="{ background: COMPONENT_COLORS[c] }" />{{
+              chart?.bars.find((b) => b.component === c)?.label ?? c
+            }}</span
+          >
           <span class="dim">strongest tile {{ lightnessUnits(Math.max(...map.values)) }}</span>
         </p>
       </template>
@@ -94,23 +142,60 @@ async function take(remedy: Remedy) {
         <h3>What helps</h3>
         <div v-for="r in bench.diagnosis.remedies" :key="r.id" class="remedy">
           <p>{{ r.title }}</p>
-          <p class="dim">Predicted noise {{ range(r.noise, lightnessUnits) }}, {{ r.meetsLimit ? 'within the limit' : 'still above the limit' }}. Time {{ range(r.seconds, seconds) }} a frame. {{ r.sideEffect }}</p>
-          <Button label="Put on the slip" severity="secondary" size="small" :data-test="`take-${r.id}`" @click="take(r)" />
+          <p class="dim">
+            Predicted noise {{ range(r.noise, lightnessUnits) }},
+            {{ r.meetsLimit ? 'within the limit' : 'still above the limit' }}. Time {{ range(r.seconds, seconds) }} a
+            frame. {{ r.sideEffect }}
+          </p>
+          <Button
+            label="Put on the slip"
+            severity="secondary"
+            size="small"
+            :data-test="`take-${r.id}`"
+            @click="take(r)"
+          />
         </div>
       </template>
       <details v-if="table && table.rows.length > 0">
         <summary>{{ table.title }}</summary>
         <table>
-          <thead><tr><th v-for="c in table.columns" :key="c">{{ c }}</th></tr></thead>
-          <tbody><tr v-for="row in table.rows" :key="row[0]"><td v-for="(cell, i) in row" :key="i">{{ cell }}</td></tr></tbody>
+          <thead>
+            <tr>
+              <th v-for="c in table.columns" :key="c">{{ c }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="row in table.rows" :key="row[0]">
+              <td v-for="(cell, i) in row" :key="i">{{ cell }}</td>
+            </tr>
+          </tbody>
         </table>
         <p class="source">{{ table.source }}</p>
       </details>
     </template>
     <footer>
-      <Button v-if="bench.defect.state !== 'fixed'" label="Mark as fixed" size="small" severity="secondary" data-test="fixed" @click="bench.setDefectState(bench.defect, 'fixed')" />
-      <Button v-if="bench.defect.state === 'open' || bench.defect.state === 'explained'" label="Accept it" size="small" severity="secondary" @click="bench.setDefectState(bench.defect, 'accepted')" />
-      <Button v-else label="Open again" size="small" severity="secondary" @click="bench.setDefectState(bench.defect, 'open')" />
+      <Button
+        v-if="bench.defect.state !== 'fixed'"
+        label="Mark as fixed"
+        size="small"
+        severity="secondary"
+        data-test="fixed"
+        @click="bench.setDefectState(bench.defect, 'fixed')"
+      />
+      <Button
+        v-if="bench.defect.state === 'open' || bench.defect.state === 'explained'"
+        label="Accept it"
+        size="small"
+        severity="secondary"
+        @click="bench.setDefectState(bench.defect, 'accepted')"
+      />
+      <Button
+        v-else
+        label="Open again"
+        size="small"
+        severity="secondary"
+        @click="bench.setDefectState(bench.defect, 'open')"
+      />
       <Button label="Remove" size="small" text severity="secondary" @click="bench.removeDefect(bench.defect)" />
     </footer>
   </section>

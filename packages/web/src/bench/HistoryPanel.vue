@@ -5,16 +5,30 @@ import { ago, proofName, seconds } from '../words.ts';
 
 const bench = useBench();
 const change = (patch: { path: string; value?: unknown }[]) =>
-  patch.map((o) => `${o.path.slice(1).replaceAll('/', '.')} → ${JSON.stringify(o.value)}`).slice(0, 6).join(', ');
+  patch
+    .map((o) => `${o.path.slice(1).replaceAll('/', '.')} → ${JSON.stringify(o.value)}`)
+    .slice(0, 6)
+    .join(', ');
 </script>
 
 <template>
   <section v-if="bench.shot">
     <h2>Revisions</h2>
     <div v-for="r in bench.shot.revisions" :key="r.number" class="revision" :data-test="`revision-${r.number}`">
-      <p><b>{{ r.number }}</b> {{ r.reason }}</p>
-      <p class="dim">{{ ago(r.createdAt) }}<template v-if="r.patch.length > 0"> · {{ change(r.patch as never) }}</template></p>
-      <Button v-if="r.number !== bench.shot.revision" label="Return to this" size="small" text severity="secondary" @click="bench.revert(r.number)" />
+      <p>
+        <b>{{ r.number }}</b> {{ r.reason }}
+      </p>
+      <p class="dim">
+        {{ ago(r.createdAt) }}<template v-if="r.patch.length > 0"> · {{ change(r.patch as never) }}</template>
+      </p>
+      <Button
+        v-if="r.number !== bench.shot.revision"
+        label="Return to this"
+        size="small"
+        text
+        severity="secondary"
+        @click="bench.revert(r.number)"
+      />
       <p v-else class="dim">present</p>
     </div>
     <template v-if="bench.proof?.log.length">
@@ -25,16 +39,27 @@ const change = (patch: { path: string; value?: unknown }[]) =>
       <h2>Statistics of {{ proofName(bench.proof) }}</h2>
       <table>
         <tbody>
-          <tr v-for="(count, type) in bench.proof.statistics.rays" :key="type"><td>{{ type }} rays</td><td class="number">{{ count.toLocaleString('en') }}</td></tr>
-          <tr><td>samples</td><td class="number">{{ bench.proof.statistics.samples.toLocaleString('en') }}</td></tr>
-          <tr><td>time a frame</td><td class="number">{{ seconds(bench.proof.seconds ?? 0) }}</td></tr>
+          <tr v-for="(count, type) in bench.proof.statistics.rays" :key="type">
+            <td>{{ type }} rays</td>
+            <td class="number">{{ count.toLocaleString('en') }}</td>
+          </tr>
+          <tr>
+            <td>samples</td>
+            <td class="number">{{ bench.proof.statistics.samples.toLocaleString('en') }}</td>
+          </tr>
+          <tr>
+            <td>time a frame</td>
+            <td class="number">{{ seconds(bench.proof.seconds ?? 0) }}</td>
+          </tr>
         </tbody>
       </table>
       <a :href="`/api/proofs/${bench.proof.id}/file`" download>Save {{ proofName(bench.proof) }} as OpenEXR</a>
     </template>
     <template v-if="bench.shot.unsupported.length > 0">
       <h2>Not supported in this scene</h2>
-      <p v-for="(u, i) in bench.shot.unsupported" :key="i">{{ u.feature }} at {{ u.place }}: <span class="dim">{{ u.effect }}</span></p>
+      <p v-for="(u, i) in bench.shot.unsupported" :key="i">
+        {{ u.feature }} at {{ u.place }}: <span class="dim">{{ u.effect }}</span>
+      </p>
     </template>
   </section>
 </template>

@@ -20,9 +20,17 @@ const KEYS = [
 
 <template>
   <aside class="keys">
-    <header><h2>Keys</h2><button aria-label="Close the key list" @click="$emit('close')">×</button></header>
+    <header>
+      <h2>Keys</h2>
+      <button aria-label="Close the key list" @click="$emit('close')">×</button>
+    </header>
     <table>
-      <tbody><tr v-for="[key, text] in KEYS" :key="key"><td class="number">{{ key }}</td><td>{{ text }}</td></tr></tbody>
+      <tbody>
+        <tr v-for="[key, text] in KEYS" :key="key">
+          <td class="number">{{ key }}</td>
+          <td>{{ text }}</td>
+        </tr>
+      </tbody>
     </table>
   </aside>
 </template>

@@ -11,7 +11,13 @@ const most = computed(() => Math.max(1e-6, ...(map.value?.values ?? [])));
 </script>
 
 <template>
-  <svg v-if="map" class="overlay" :style="boxOf(map.region)" :viewBox="`0 0 ${map.region.width} ${map.region.height}`" preserveAspectRatio="none">
+  <svg
+    v-if="map"
+    class="overlay"
+    :style="boxOf(map.region)"
+    :viewBox="`0 0 ${map.region.width} ${map.region.height}`"
+    preserveAspectRatio="none"
+  >
     <rect
       v-for="(value, i) in map.values"
       :key="i"

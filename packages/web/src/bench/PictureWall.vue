@@ -26,7 +26,8 @@ const frame = computed<Region | null>(() => {
 });
 const placed = computed<{ first: PlacedPicture | null; second: PlacedPicture | null }>(() => {
   const now = bench.picture && bench.proof ? { picture: bench.picture, window: bench.proof.region } : null;
-  const before = bench.besidePicture && bench.beside ? { picture: bench.besidePicture, window: bench.beside.region } : null;
+  const before =
+    bench.besidePicture && bench.beside ? { picture: bench.besidePicture, window: bench.beside.region } : null;
   return before ? { first: before, second: now } : { first: now, second: null };
 });
 const view = computed<View>(() => ({
@@ -106,7 +107,8 @@ function down(event: PointerEvent) {
   if (!frame.value || event.button === 2) return;
   (event.target as HTMLElement).setPointerCapture(event.pointerId);
   if (event.button === 1 || space.value) panning.value = true;
-  else if (look.mode === 'wipe' && placed.value.second && Math.abs(event.offsetX - look.wipe * look.canvas.width) < 8) wiping.value = true;
+  else if (look.mode === 'wipe' && placed.value.second && Math.abs(event.offsetX - look.wipe * look.canvas.width) < 8)
+    wiping.value = true;
   else drawing.value = toFrame(event);
 }
 function move(event: PointerEvent) {
@@ -166,12 +168,32 @@ defineExpose({ fit: () => frame.value && look.fit(frame.value) });
     @keyup="key($event, false)"
     @pointerleave="emit('point', null)"
   >
-    <canvas ref="canvas" data-test="picture" @pointerdown="down" @pointermove="move" @pointerup="up" @wheel.prevent="wheel" />
+    <canvas
+      ref="canvas"
+      data-test="picture"
+      @pointerdown="down"
+      @pointermove="move"
+      @pointerup="up"
+      @wheel.prevent="wheel"
+    />
     <NoiseOverlay v-if="overlay && bench.diagnosis" :diagnosis="bench.diagnosis" :box-of="boxOf" />
-    <div v-for="d in bench.shot?.defects" :key="d.id" class="box defect" :class="{ chosen: d.id === bench.defectId, quiet: d.state === 'fixed' || d.state === 'accepted' }" :style="boxOf(d.region)">
-      <button class="tag" :title="`D${d.number}: ${DEFECT_SIGNS[d.kind].name}`" @click="bench.selectDefect(d.id)">{{ DEFECT_SIGNS[d.kind].sign }} D{{ d.number }}</button>
+    <div
+      v-for="d in bench.shot?.defects"
+      :key="d.id"
+      class="box defect"
+      :class="{ chosen: d.id === bench.defectId, quiet: d.state === 'fixed' || d.state === 'accepted' }"
+      :style="boxOf(d.region)"
+    >
+      <button class="tag" :title="`D${d.number}: ${DEFECT_SIGNS[d.kind].name}`" @click="bench.selectDefect(d.id)">
+        {{ DEFECT_SIGNS[d.kind].sign }} D{{ d.number }}
+      </button>
     </div>
-    <div v-if="bench.region && !(bench.defect && JSON.stringify(bench.defect.region) === JSON.stringify(bench.region))" class="box" :style="boxOf(bench.region)" data-test="region" />
+    <div
+      v-if="bench.region && !(bench.defect && JSON.stringify(bench.defect.region) === JSON.stringify(bench.region))"
+      class="box"
+      :style="boxOf(bench.region)"
+      data-test="region"
+    />
     <slot />
   </div>
 </template>

@@ -7,7 +7,9 @@ import ProofThumb from './ProofThumb.vue';
 
 const bench = useBench();
 const proofs = computed(() => bench.shot?.proofs ?? []);
-const mostNoise = computed(() => Math.max(1e-6, bench.shot?.document.noise.limit ?? 0, ...proofs.value.map((p) => p.noise ?? 0)));
+const mostNoise = computed(() =>
+  Math.max(1e-6, bench.shot?.document.noise.limit ?? 0, ...proofs.value.map((p) => p.noise ?? 0)),
+);
 const mostTime = computed(() => Math.max(1e-6, ...proofs.value.map((p) => p.seconds ?? 0)));
 const limit = computed(() => (bench.shot ? (100 * bench.shot.document.noise.limit) / mostNoise.value : 0));
 const under = (p: Proof) => p.noise !== null && p.noise <= (bench.shot?.document.noise.limit ?? 0);
@@ -22,26 +24,55 @@ const left = (p: Proof) => {
 
 <template>
   <div class="shelf" aria-label="Proofs" data-test="shelf">
-    <p v-if="proofs.length === 0" class="dim empty">No proofs yet. “Render a proof” makes the first one; it will stand here with its noise and time.</p>
-    <div v-for="p in proofs" :key="p.id" class="proof" :class="{ chosen: p.id === bench.proofId }" :data-test="`proof-${proofName(p)}`">
+    <p v-if="proofs.length === 0" class="dim empty">
+      No proofs yet. “Render a proof” makes the first one; it will stand here with its noise and time.
+    </p>
+    <div
+      v-for="p in proofs"
+      :key="p.id"
+      class="proof"
+      :class="{ chosen: p.id === bench.proofId }"
+      :data-test="`proof-${proofName(p)}`"
+    >
       <button class="pick" @click="bench.compareWith(null).then(() => bench.show(p.id))">
         <ProofThumb :proof="p" />
         <span class="text">
-          <b>{{ proofName(p) }} <span class="dim">{{ p.use }}{{ p.decision ? `, ${p.decision}` : '' }}</span></b>
+          <b
+            >{{ proofName(p) }} <span class="dim">{{ p.use }}{{ p.decision ? `, ${p.decision}` : '' }}</span></b
+          >
           <template v-if="p.state === 'done'">
-            <span class="bar" :title="`noise ${lightnessUnits(p.noise!)}, limit ${lightnessUnits(bench.shot!.document.noise.limit)}`"><i :style="{ width: `${(100 * p.noise!) / mostNoise}%` }" /><u :style="{ left: `${limit}%` }" /></span>
-            <span class="number" data-test="noise">{{ lightnessUnits(p.noise!) }} <span class="dim">{{ under(p) ? 'in limit' : 'over' }}</span></span>
-            <span class="bar time" :title="`time ${seconds(p.seconds!)}`"><i :style="{ width: `${(100 * p.seconds!) / mostTime}%` }" /></span>
+            <span
+              class="bar"
+              :title="`noise ${lightnessUnits(p.noise!)}, limit ${lightnessUnits(bench.shot!.document.noise.limit)}`"
+              ><i :style="{ width: `${(100 * p.noise!) / mostNoise}%` }" /><u :style="{ left: `${limit}%` }"
+            /></span>
+            <span class="number" data-test="noise"
+              >{{ lightnessUnits(p.noise!) }} <span class="dim">{{ under(p) ? 'in limit' : 'over' }}</span></span
+            >
+            <span class="bar time" :title="`time ${seconds(p.seconds!)}`"
+              ><i :style="{ width: `${(100 * p.seconds!) / mostTime}%` }"
+            /></span>
             <span class="number">{{ seconds(p.seconds!) }}</span>
           </template>
           <span v-else-if="p.state === 'failed'" class="failed" :title="p.error ?? ''">failed: {{ p.error }}</span>
           <template v-else>
-            <span class="bar" role="progressbar" :aria-valuenow="Math.round((100 * p.chunksDone) / p.chunkCount)"><i :style="{ width: `${(100 * p.chunksDone) / p.chunkCount}%` }" /></span>
-            <span data-test="progress">{{ PROOF_STATES[p.state] }} {{ Math.floor((100 * p.chunksDone) / p.chunkCount) }} %{{ left(p) }}</span>
+            <span class="bar" role="progressbar" :aria-valuenow="Math.round((100 * p.chunksDone) / p.chunkCount)"
+              ><i :style="{ width: `${(100 * p.chunksDone) / p.chunkCount}%` }"
+            /></span>
+            <span data-test="progress"
+              >{{ PROOF_STATES[p.state] }} {{ Math.floor((100 * p.chunksDone) / p.chunkCount) }} %{{ left(p) }}</span
+            >
           </template>
         </span>
       </button>
-      <button v-if="p.state === 'queued' || p.state === 'rendering'" class="cancel" :data-test="`cancel-${proofName(p)}`" @click="bench.cancel(p.id)">Cancel</button>
+      <button
+        v-if="p.state === 'queued' || p.state === 'rendering'"
+        class="cancel"
+        :data-test="`cancel-${proofName(p)}`"
+        @click="bench.cancel(p.id)"
+      >
+        Cancel
+      </button>
     </div>
   </div>
 </template>

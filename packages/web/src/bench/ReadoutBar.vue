@@ -52,10 +52,16 @@ const beauty = computed(() => layer('beauty'));
 const shown = computed(() =>
   COMPONENTS.map((c) => ({ component: c, reading: layer(c) }))
     .filter(({ reading: r }) => r && (r.values.some((v) => v !== 0) || r.error))
-    .map(({ component, reading: r }) => ({ component, y: luminance(r!.values[0], r!.values[1], r!.values[2]), error: r!.error ?? 0 })),
+    .map(({ component, reading: r }) => ({
+      component,
+      y: luminance(r!.values[0], r!.values[1], r!.values[2]),
+      error: r!.error ?? 0,
+    })),
 );
 const display = computed(() =>
-  beauty.value?.values.slice(0, 3).map((v) => Math.round(255 * linearToSrgb(Math.min(1, Math.max(0, v * 2 ** look.stops))))),
+  beauty.value?.values
+    .slice(0, 3)
+    .map((v) => Math.round(255 * linearToSrgb(Math.min(1, Math.max(0, v * 2 ** look.stops))))),
 );
 const cut = computed(() => {
   if (!part.value) return [];
@@ -76,16 +82,33 @@ const cut = computed(() => {
       <span class="dim">shown {{ display?.join(' ') }}</span>
       <span class="dim">{{ layer('samples')?.values[0] }} samples</span>
     </div>
-    <div v-else-if="!part" class="line dim">Point at a pixel to read it. Drag to mark a region, wheel to zoom, Space and drag to move.</div>
+    <div v-else-if="!part" class="line dim">
+      Point at a pixel to read it. Drag to mark a region, wheel to zoom, Space and drag to move.
+    </div>
     <div v-if="beauty" class="line number">
-      <span v-for="c in shown" :key="c.component"><i :style="{ background: COMPONENT_COLORS[c.component] }" />{{ COMPONENT_NAMES[c.component] }} {{ value(c.y) }} <span class="dim">± {{ value(c.error) }}</span></span>
+      <span v-for="c in shown" :key="c.component"
+        ><i :style="{ background: COMPONENT_COLORS[c.component] }" />{{ COMPONENT_NAMES[c.component] }} {{ value(c.y) }}
+        <span class="dim">± {{ value(c.error) }}</span></span
+      >
     </div>
     <div v-else-if="part" class="line" data-test="region-reading">
       <span>Region {{ part.region.width }} × {{ part.region.height }} px</span>
-      <span>mean <span class="number">{{ part.mean.map(value).join(' ') }}</span></span>
-      <span>noise <span class="number">{{ lightnessUnits(part.noise) }}</span></span>
-      <span>brightest sample <span class="number">{{ value(part.brightest.luminance) }}</span></span>
-      <span v-if="cut.length > 0">light cut off: <template v-for="(c, i) in cut" :key="c.limit">{{ i ? ', ' : '' }}{{ c.limit === 'clamp' ? 'clamp' : `${c.limit} depth` }} {{ Math.round(c.share * 100) }} %</template></span>
+      <span
+        >mean <span class="number">{{ part.mean.map(value).join(' ') }}</span></span
+      >
+      <span
+        >noise <span class="number">{{ lightnessUnits(part.noise) }}</span></span
+      >
+      <span
+        >brightest sample <span class="number">{{ value(part.brightest.luminance) }}</span></span
+      >
+      <span v-if="cut.length > 0"
+        >light cut off:
+        <template v-for="(c, i) in cut" :key="c.limit"
+          >{{ i ? ', ' : '' }}{{ c.limit === 'clamp' ? 'clamp' : `${c.limit} depth` }}
+          {{ Math.round(c.share * 100) }} %</template
+        ></span
+      >
     </div>
   </div>
 </template>

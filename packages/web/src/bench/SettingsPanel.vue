@@ -11,7 +11,10 @@ const bench = useBench();
 const slip = useSlip();
 type Field = { path: string; title: string; unit?: string; minimum: number; maximum: number; whole: boolean };
 const properties = RenderSettings.properties;
-const field = (path: string, schema: { title?: string; unit?: string; minimum?: number; maximum?: number; type: string }): Field => ({
+const field = (
+  path: string,
+  schema: { title?: string; unit?: string; minimum?: number; maximum?: number; type: string },
+): Field => ({
   path,
   title: schema.title ?? path,
   unit: schema.unit,
@@ -22,17 +25,28 @@ const field = (path: string, schema: { title?: string; unit?: string; minimum?: 
 const GROUPS: { title: string; fields: Field[] }[] = [
   {
     title: 'Samples',
-    fields: (['pixelSamples', 'diffuseSamples', 'specularSamples', 'transmissionSamples', 'lightSamples'] as const).map((k) => field(k, properties[k])),
+    fields: (['pixelSamples', 'diffuseSamples', 'specularSamples', 'transmissionSamples', 'lightSamples'] as const).map(
+      (k) => field(k, properties[k]),
+    ),
   },
-  { title: 'Depth limits', fields: Object.entries(properties.depth.properties).map(([k, s]) => field(`depth/${k}`, s)) },
+  {
+    title: 'Depth limits',
+    fields: Object.entries(properties.depth.properties).map(([k, s]) => field(`depth/${k}`, s)),
+  },
   { title: 'Clamps', fields: Object.entries(properties.clamp.properties).map(([k, s]) => field(`clamp/${k}`, s)) },
   {
     title: 'Picture',
-    fields: [field('width', properties.width), field('height', properties.height), field('filter/width', properties.filter.properties.width), field('seed', properties.seed)],
+    fields: [
+      field('width', properties.width),
+      field('height', properties.height),
+      field('filter/width', properties.filter.properties.width),
+      field('seed', properties.seed),
+    ],
   },
 ];
 const present = computed(() => (bench.shot ? slip.settings(bench.use) : null));
-const lookUp = (path: string) => path.split('/').reduce<unknown>((at, key) => (at as Record<string, unknown>)[key], present.value) as number;
+const lookUp = (path: string) =>
+  path.split('/').reduce<unknown>((at, key) => (at as Record<string, unknown>)[key], present.value) as number;
 const pending = (path: string) => slip.lines.find((l) => l.path === `/${bench.use}/${path}`);
 const USES: { value: SettingsUse; label: string }[] = [
   { value: 'final', label: 'final settings' },

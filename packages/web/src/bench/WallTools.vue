@@ -10,7 +10,10 @@ import { proofName } from '../words.ts';
 const bench = useBench();
 const look = useLook();
 const GROUPS: [string, RegExp][] = [
-  ['Picture', /^(beauty|directDiffuse|indirectDiffuse|directSpecular|indirectSpecular|transmission|emission|background)$/],
+  [
+    'Picture',
+    /^(beauty|directDiffuse|indirectDiffuse|directSpecular|indirectSpecular|transmission|emission|background)$/,
+  ],
   ['Cut off by a limit', /^cut\./],
   ['Standard error', /^error/],
   ['Data', /./],
@@ -68,7 +71,12 @@ const MODES = [
     </div>
     <div v-tooltip.bottom="'Shadow check: S'" class="choice" role="group" aria-label="Shadow check">
       <span class="dim">Shadow check</span>
-      <button v-for="s in [0, 1, 2] as const" :key="s" :aria-pressed="look.shadowCheck === s" @click="look.shadowCheck = s">
+      <button
+        v-for="s in [0, 1, 2] as const"
+        :key="s"
+        :aria-pressed="look.shadowCheck === s"
+        @click="look.shadowCheck = s"
+      >
         {{ s === 0 ? 'off' : `+${s}` }}
       </button>
     </div>
@@ -76,7 +84,12 @@ const MODES = [
       <button :aria-pressed="look.transform === 'srgb'" @click="look.transform = 'srgb'">sRGB</button>
       <button :aria-pressed="look.transform === 'raw'" @click="look.transform = 'raw'">raw</button>
     </div>
-    <button class="plain" v-tooltip.bottom="'Mark clipped, negative and broken pixels: M'" :aria-pressed="look.marks" @click="look.marks = !look.marks">
+    <button
+      class="plain"
+      v-tooltip.bottom="'Mark clipped, negative and broken pixels: M'"
+      :aria-pressed="look.marks"
+      @click="look.marks = !look.marks"
+    >
       Marks
     </button>
     <span class="gap" />
@@ -89,11 +102,24 @@ const MODES = [
         option-label="label"
         option-value="id"
         data-test="against"
-        @update:model-value="(id: number | null) => { bench.compareWith(id); if (id !== null && look.mode === 'one') look.mode = 'wipe'; }"
+        @update:model-value="
+          (id: number | null) => {
+            bench.compareWith(id);
+            if (id !== null && look.mode === 'one') look.mode = 'wipe';
+          }
+        "
       />
     </label>
-    <div v-if="bench.besideId !== null" v-tooltip.bottom="'Comparing: W'" class="choice" role="group" aria-label="Comparing">
-      <button v-for="m in MODES" :key="m.mode" :aria-pressed="look.mode === m.mode" @click="look.mode = m.mode">{{ m.label }}</button>
+    <div
+      v-if="bench.besideId !== null"
+      v-tooltip.bottom="'Comparing: W'"
+      class="choice"
+      role="group"
+      aria-label="Comparing"
+    >
+      <button v-for="m in MODES" :key="m.mode" :aria-pressed="look.mode === m.mode" @click="look.mode = m.mode">
+        {{ m.label }}
+      </button>
     </div>
   </div>
 </template>

@@ -10,7 +10,8 @@ export function createCanvasDrawer(canvas: HTMLCanvasElement): PictureDrawer {
       const { width, height } = canvas;
       const image = context.createImageData(width, height);
       for (let y = 0; y < height; y++)
-        for (let x = 0; x < width; x++) image.data.set(pixelAt(first, second, view, x, y, width, height), (y * width + x) * 4);
+        for (let x = 0; x < width; x++)
+          image.data.set(pixelAt(first, second, view, x, y, width, height), (y * width + x) * 4);
       context.putImageData(image, 0, 0);
     },
   };
@@ -18,7 +19,15 @@ export function createCanvasDrawer(canvas: HTMLCanvasElement): PictureDrawer {
 
 const WALL = [43, 43, 43, 255];
 
-function pixelAt(first: PlacedPicture | null, second: PlacedPicture | null, view: View, x: number, y: number, width: number, height: number) {
+function pixelAt(
+  first: PlacedPicture | null,
+  second: PlacedPicture | null,
+  view: View,
+  x: number,
+  y: number,
+  width: number,
+  height: number,
+) {
   const mode = second ? view.mode : 'one';
   const right = mode === 'side' ? x >= width / 2 : mode === 'wipe' && x >= view.wipe * width;
   const middle = mode === 'side' ? (right ? width * 0.75 : width * 0.25) : width / 2;
@@ -27,7 +36,8 @@ function pixelAt(first: PlacedPicture | null, second: PlacedPicture | null, view
   const a = fetchPixel(first, fx, fy);
   const b = mode === 'one' ? null : fetchPixel(second, fx, fy);
   const gain = 2 ** view.stops;
-  if (mode === 'difference') return a && b ? [...a.map((v, k) => 127.5 + 127.5 * Math.max(-1, Math.min(1, (b[k] - v) * gain))), 255] : WALL;
+  if (mode === 'difference')
+    return a && b ? [...a.map((v, k) => 127.5 + 127.5 * Math.max(-1, Math.min(1, (b[k] - v) * gain))), 255] : WALL;
   const shown = right && b ? b : mode === 'side' && right ? null : a;
   return shown ? encode(shown, view, gain) : WALL;
 }
@@ -51,5 +61,11 @@ function encode(c: number[], view: View, gain: number): number[] {
   let rgb = c.map((v) => v * gain);
   const single = { color: null, R: rgb[0], G: rgb[1], B: rgb[2], Y: luminance(rgb[0], rgb[1], rgb[2]) }[view.channel];
   if (single !== null) rgb = [single, single, single];
-  return [...rgb.map((v) => 255 * (view.transform === 'srgb' ? linearToSrgb(Math.max(0, Math.min(1, v))) : Math.max(0, Math.min(1, v)))), 255];
+  return [
+    ...rgb.map(
+      (v) =>
+        255 * (view.transform === 'srgb' ? linearToSrgb(Math.max(0, Math.min(1, v))) : Math.max(0, Math.min(1, v))),
+    ),
+    255,
+  ];
 }

@@ -22,13 +22,30 @@ export function createGlDrawer(canvas: HTMLCanvasElement): PictureDrawer | null 
   gl.bindVertexArray(gl.createVertexArray());
   const at = (name: string) => gl.getUniformLocation(program, name);
   const places = Object.fromEntries(
-    ['first', 'second', 'firstWindow', 'secondWindow', 'offset', 'canvas', 'scale', 'mode', 'wipe', 'gain', 'transform', 'channel', 'range', 'channels', 'marks'].map((n) => [n, at(n)]),
+    [
+      'first',
+      'second',
+      'firstWindow',
+      'secondWindow',
+      'offset',
+      'canvas',
+      'scale',
+      'mode',
+      'wipe',
+      'gain',
+      'transform',
+      'channel',
+      'range',
+      'channels',
+      'marks',
+    ].map((n) => [n, at(n)]),
   );
   const units = [0, 1].map((unit) => {
     const texture = gl.createTexture();
     gl.activeTexture(gl.TEXTURE0 + unit);
     gl.bindTexture(gl.TEXTURE_2D, texture);
-    for (const name of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER]) gl.texParameteri(gl.TEXTURE_2D, name, gl.NEAREST);
+    for (const name of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER])
+      gl.texParameteri(gl.TEXTURE_2D, name, gl.NEAREST);
     for (const name of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T]) gl.texParameteri(gl.TEXTURE_2D, name, gl.CLAMP_TO_EDGE);
     return { shown: null as Uint16Array | null };
   });

@@ -111,7 +111,9 @@ export const useBench = defineStore('bench', () => {
       picture.value = null;
       return;
     }
-    const loaded = await act(() => (shown.state === 'done' ? api.layer(shown.id, layer.value) : api.progressPicture(shown.id)));
+    const loaded = await act(() =>
+      shown.state === 'done' ? api.layer(shown.id, layer.value) : api.progressPicture(shown.id),
+    );
     if (loaded && proofId.value === shown.id) picture.value = loaded;
   }
 
@@ -133,7 +135,8 @@ export const useBench = defineStore('bench', () => {
 
   watch(layer, async () => {
     await loadPicture();
-    if (besideId.value !== null) besidePicture.value = (await act(() => api.layer(besideId.value!, layer.value))) ?? null;
+    if (besideId.value !== null)
+      besidePicture.value = (await act(() => api.layer(besideId.value!, layer.value))) ?? null;
   });
 
   /** Sends off a proof of the present revision, or a trial of the slip on the region. */

@@ -31,5 +31,20 @@ export const useLook = defineStore('look', () => {
     centre.value = { x: centre.value.x + x * change, y: centre.value.y + y * change };
     scale.value = next;
   }
-  return { exposure, shadowCheck, transform, channel, marks, mode, wipe, centre, scale, canvas, alone, stops, fit, zoom };
+  return {
+    exposure,
+    shadowCheck,
+    transform,
+    channel,
+    marks,
+    mode,
+    wipe,
+    centre,
+    scale,
+    canvas,
+    alone,
+    stops,
+    fit,
+    zoom,
+  };
 });

@@ -107,7 +107,10 @@ export const useSlip = defineStore('slip', () => {
 });
 
 function lookUp(document: unknown, path: string): unknown {
-  return path.slice(1).split('/').reduce<unknown>((at, key) => (at as Record<string, unknown> | undefined)?.[key], document);
+  return path
+    .slice(1)
+    .split('/')
+    .reduce<unknown>((at, key) => (at as Record<string, unknown> | undefined)?.[key], document);
 }
 function toPlain<T>(value: T): T {
   return JSON.parse(JSON.stringify(value));

@@ -56,7 +56,8 @@ const UNITS: Record<string, string> = { time: 'ms', depth: 'm', samples: 'sample
 const failed = computed(() => bench.proof?.state === 'failed' && bench.proof.error);
 const busy = computed(() => bench.shot?.proofs.find((p) => ['queued', 'rendering', 'merging'].includes(p.state)));
 
-const typing = (event: KeyboardEvent) => (event.target as HTMLElement).closest('input, textarea, [role=listbox], [role=combobox]') !== null;
+const typing = (event: KeyboardEvent) =>
+  (event.target as HTMLElement).closest('input, textarea, [role=listbox], [role=combobox]') !== null;
 onKeyStroke((event) => {
   if (typing(event)) return;
   const control = event.ctrlKey || event.metaKey;
@@ -98,12 +99,20 @@ onKeyStroke((event) => {
   <div class="bench" :class="{ alone: look.alone }">
     <header v-if="!look.alone" class="top">
       <RouterLink to="/" class="home">Dusting</RouterLink>
-      <span v-if="bench.shot" class="name"><b>{{ bench.shot.name }}</b> <span class="dim">revision {{ bench.shot.revision }}</span></span>
+      <span v-if="bench.shot" class="name"
+        ><b>{{ bench.shot.name }}</b> <span class="dim">revision {{ bench.shot.revision }}</span></span
+      >
       <span v-if="bench.proof" class="dim" data-test="shown">
-        {{ proofName(bench.proof) }}, {{ bench.proof.use }}{{ bench.proof.state === 'done' ? '' : `: ${PROOF_STATES[bench.proof.state]}` }}<template v-if="bench.shot && bench.proof.revision !== bench.shot.revision">, made at revision {{ bench.proof.revision }}</template>
+        {{ proofName(bench.proof) }}, {{ bench.proof.use
+        }}{{ bench.proof.state === 'done' ? '' : `: ${PROOF_STATES[bench.proof.state]}`
+        }}<template v-if="bench.shot && bench.proof.revision !== bench.shot.revision"
+          >, made at revision {{ bench.proof.revision }}</template
+        >
       </span>
       <span v-if="!bench.connected" class="message">No connection to the server. Trying again; nothing is lost.</span>
-      <span v-else-if="bench.error" class="message" role="alert" data-test="error">{{ bench.error }} <button aria-label="Dismiss" @click="bench.error = ''">×</button></span>
+      <span v-else-if="bench.error" class="message" role="alert" data-test="error"
+        >{{ bench.error }} <button aria-label="Dismiss" @click="bench.error = ''">×</button></span
+      >
       <span class="gap" />
       <Button label="Keys" text severity="secondary" size="small" @click="keys = !keys" />
       <Button
@@ -118,16 +127,28 @@ onKeyStroke((event) => {
     <DefectRail v-if="!look.alone" style="grid-area: rail" />
     <PictureWall ref="wall" :range="range" :overlay="overlay" class="picture" @point="point = $event">
       <p v-if="bench.shot && bench.shot.proofs.length === 0" class="empty">
-        This shot has not been rendered yet.<br />Press R, or “Render a proof” above: a coarse picture comes first and gets sharper.
+        This shot has not been rendered yet.<br />Press R, or “Render a proof” above: a coarse picture comes first and
+        gets sharper.
       </p>
       <p v-else-if="failed" class="empty">{{ failed }}</p>
-      <div v-if="range && look.mode === 'one'" class="scale number"><span>{{ value(range[0]) }}</span><i /><span>{{ value(range[1]) }} {{ UNITS[bench.layer] ?? '' }}</span></div>
+      <div v-if="range && look.mode === 'one'" class="scale number">
+        <span>{{ value(range[0]) }}</span><i /><span>{{ value(range[1]) }} {{ UNITS[bench.layer] ?? '' }}</span>
+      </div>
     </PictureWall>
     <aside v-if="!look.alone" class="side">
       <KeyList v-if="keys" class="body" @close="keys = false" />
       <template v-else>
         <div class="tabs" role="tablist">
-          <button v-for="p in PANELS" :key="p.id" role="tab" :aria-selected="bench.panel === p.id" :data-test="`tab-${p.id}`" @click="bench.panel = p.id">{{ p.label }}</button>
+          <button
+            v-for="p in PANELS"
+            :key="p.id"
+            role="tab"
+            :aria-selected="bench.panel === p.id"
+            :data-test="`tab-${p.id}`"
+            @click="bench.panel = p.id"
+          >
+            {{ p.label }}
+          </button>
         </div>
         <div class="body">
           <DiagnosisPanel v-if="bench.panel === 'defect'" v-model:overlay="overlay" />

@@ -16,7 +16,10 @@ const input = ref<HTMLInputElement>();
 let stop: () => void;
 onMounted(() => {
   void shots.load();
-  stop = followEvents(() => void shots.load(), (connected) => connected && void shots.load());
+  stop = followEvents(
+    () => void shots.load(),
+    (connected) => connected && void shots.load(),
+  );
 });
 onBeforeUnmount(() => stop());
 const ready = computed(() => files.value.some((f) => /\.(glb|gltf)$/i.test(f.name)));
@@ -53,40 +56,93 @@ function clear() {
       <p v-else-if="shots.rows?.length === 0" class="dim">No shots yet. Bring in a scene below.</p>
       <table v-else-if="shots.rows" class="shots">
         <thead>
-          <tr><th></th><th>Shot</th><th>Last proof</th><th>Noise</th><th>Time a frame</th><th>Open defects</th><th></th></tr>
+          <tr>
+            <th></th>
+            <th>Shot</th>
+            <th>Last proof</th>
+            <th>Noise</th>
+            <th>Time a frame</th>
+            <th>Open defects</th>
+            <th></th>
+          </tr>
         </thead>
         <tbody>
           <tr v-for="s in shots.rows" :key="s.id" :data-test="`shot-${s.name}`">
-            <td class="thumb"><RouterLink :to="`/shots/${s.id}`" :aria-label="`Open ${s.name}`"><ProofThumb v-if="s.lastProof" :key="s.lastProof.id" :proof="s.lastProof" :width="160" :height="90" /><span v-else class="none dim">no proof yet</span></RouterLink></td>
-            <td><b>{{ s.name }}</b><br /><span class="dim">revision {{ s.revision }}, {{ s.final.width }} × {{ s.final.height }} px</span></td>
-            <td>{{ s.lastProof ? proofName(s.lastProof) : '–' }}<br /><span class="dim">{{ s.proofs }} in all</span></td>
+            <td class="thumb">
+              <RouterLink :to="`/shots/${s.id}`" :aria-label="`Open ${s.name}`"
+                ><ProofThumb
+                  v-if="s.lastProof"
+                  :key="s.lastProof.id"
+                  :proof="s.lastProof"
+                  :width="160"
+                  :height="90"
+                /><span v-else class="none dim">no proof yet</span></RouterLink
+              >
+            </td>
+            <td>
+              <b>{{ s.name }}</b><br /><span class="dim"
+                >revision {{ s.revision }}, {{ s.final.width }} × {{ s.final.height }} px</span
+              >
+            </td>
+            <td>
+              {{ s.lastProof ? proofName(s.lastProof) : '–' }}<br /><span class="dim">{{ s.proofs }} in all</span>
+            </td>
             <td data-test="shot-noise">
               <template v-if="s.lastProof?.noise != null">
                 <span class="number">{{ lightnessUnits(s.lastProof.noise) }}</span><br />
-                <span class="dim">{{ s.lastProof.noise <= s.noise.limit ? '✓ within' : '▲ above' }} the limit of {{ lightnessUnits(s.noise.limit) }}</span>
+                <span class="dim"
+                  >{{ s.lastProof.noise <= s.noise.limit ? '✓ within' : '▲ above' }} the limit of
+                  {{ lightnessUnits(s.noise.limit) }}</span
+                >
               </template>
               <span v-else class="dim">limit {{ lightnessUnits(s.noise.limit) }}</span>
             </td>
             <td class="number">{{ s.lastProof?.seconds != null ? seconds(s.lastProof.seconds) : '–' }}</td>
             <td>
               <span v-if="s.defects.length === 0" class="dim">none</span>
-              <span v-for="d in s.defects" :key="d.number" class="defect">{{ DEFECT_SIGNS[d.kind].sign }} {{ DEFECT_SIGNS[d.kind].name }}</span>
+              <span v-for="d in s.defects" :key="d.number" class="defect"
+                >{{ DEFECT_SIGNS[d.kind].sign }} {{ DEFECT_SIGNS[d.kind].name }}</span
+              >
             </td>
-            <td><RouterLink :to="`/shots/${s.id}`" class="open" :data-test="`open-${s.name}`">Open the bench</RouterLink></td>
+            <td>
+              <RouterLink :to="`/shots/${s.id}`" class="open" :data-test="`open-${s.name}`">Open the bench</RouterLink>
+            </td>
           </tr>
         </tbody>
       </table>
     </section>
-    <section class="import" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="take($event.dataTransfer?.files)">
+    <section
+      class="import"
+      :class="{ over }"
+      @dragover.prevent="over = true"
+      @dragleave="over = false"
+      @drop.prevent="take($event.dataTransfer?.files)"
+    >
       <h2>New shot from a scene</h2>
-      <p class="dim">Drop a .glb, or a .gltf with its files; a settings file (.json) and its environment picture may come along.</p>
+      <p class="dim">
+        Drop a .glb, or a .gltf with its files; a settings file (.json) and its environment picture may come along.
+      </p>
       <div class="row">
         <Button label="Choose files" severity="secondary" @click="input?.click()" />
-        <input ref="input" type="file" multiple hidden data-test="files" accept=".glb,.gltf,.bin,.png,.jpg,.jpeg,.exr,.json" @change="take(($event.target as HTMLInputElement).files)" />
+        <input
+          ref="input"
+          type="file"
+          multiple
+          hidden
+          data-test="files"
+          accept=".glb,.gltf,.bin,.png,.jpg,.jpeg,.exr,.json"
+          @change="take(($event.target as HTMLInputElement).files)"
+        />
         <template v-if="files.length > 0">
           <span>{{ files.map((f) => f.name).join(', ') }}</span>
           <InputText v-model="name" aria-label="Name of the shot" placeholder="Name of the shot" />
-          <Button :label="shots.importing ? 'Bringing it in …' : 'Bring it in'" :loading="shots.importing" :disabled="!ready || !name.trim()" data-test="import" @click="add" />
+          <Button
+            :label="shots.importing ? 'Bringing it in …' : 'Bring it in'"
+            :loading="shots.importing"
+            :disabled="!ready || !name.trim()"
+            data-test="import"
+            @click="add"
+          />
           <Button label="Clear" text severity="secondary" @click="clear" />
         </template>
       </div>
@@ -96,7 +152,11 @@ function clear() {
         <p>{{ shots.imported.name }} is in.</p>
         <template v-if="shots.imported.unsupported.length > 0">
           <p>Not supported, and left out:</p>
-          <ul><li v-for="(u, i) in shots.imported.unsupported" :key="i">{{ u.feature }} at {{ u.place }}: <span class="dim">{{ u.effect }}</span></li></ul>
+          <ul>
+            <li v-for="(u, i) in shots.imported.unsupported" :key="i">
+              {{ u.feature }} at {{ u.place }}: <span class="dim">{{ u.effect }}</span>
+            </li>
+          </ul>
         </template>
       </div>
     </section>

@@ -53,7 +53,12 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
     region: data.region,
     summary: told.join(' '),
     evidence: [chart, noiseMap(data), levelsTable(data, settings, ranked)],
-    causes: ranked.map(({ component, share }) => ({ title: words.cause(component), component, share, evidence: [0, 1, 2] })),
+    causes: ranked.map(({ component, share }) => ({
+      title: words.cause(component),
+      component,
+      share,
+      evidence: [0, 1, 2],
+    })),
     remedies,
     measured: {
       noise,
@@ -112,15 +117,10 @@ function findRemedies(input: DiagnosisInput, data: NoiseData, leading: Component
   const lobe = LOBE_OF[leading];
   if (lobe) {
     const key = `${lobe}Samples` as const;
-    offer(
-      key,
-      key,
-      settings[key],
-      MOST_SPLITS,
-      (factor) => ({ pixels: 1, splits: { [lobe]: factor } }),
-      false,
-      { title: (from, to) => words.splits(lobe, from, to), side: words.splitSide },
-    );
+    offer(key, key, settings[key], MOST_SPLITS, (factor) => ({ pixels: 1, splits: { [lobe]: factor } }), false, {
+      title: (from, to) => words.splits(lobe, from, to),
+      side: words.splitSide,
+    });
   }
   offer(
     'pixelSamples',

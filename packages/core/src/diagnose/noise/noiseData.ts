@@ -27,7 +27,9 @@ export function readNoiseData(picture: Picture, region: Region, stops: number): 
   const whole = layerLuminance(picture, 'beauty');
   const error = findChannel(picture, 'error', 'Y')?.data;
   if (!whole || !error)
-    throw new InputError('this picture carries no statistics (no layer "error"): render a proof of the shot, and diagnose that');
+    throw new InputError(
+      'this picture carries no statistics (no layer "error"): render a proof of the shot, and diagnose that',
+    );
   const { dataWindow, width } = picture;
   const crop = (source: Float32Array | undefined, square = false): Float32Array => {
     const out = new Float32Array(inside.width * inside.height);

@@ -14,7 +14,11 @@ export const COMPONENT_NAMES: Record<Component, string> = {
 export const percent = (share: number) => `${Math.round(share * 100)} %`;
 export const inL = (noise: number) => `${noise.toFixed(noise < 0.1 ? 2 : 1)} L*`;
 export const inSeconds = (seconds: number) =>
-  seconds < 10 ? `${seconds.toFixed(1)} s` : seconds < 120 ? `${Math.round(seconds)} s` : `${(seconds / 60).toFixed(1)} min`;
+  seconds < 10
+    ? `${seconds.toFixed(1)} s`
+    : seconds < 120
+      ? `${Math.round(seconds)} s`
+      : `${(seconds / 60).toFixed(1)} min`;
 
 export const words = {
   clean: (noise: number, limit: number) =>
@@ -26,7 +30,8 @@ export const words = {
     `${title} ${meets ? 'bring it below the limit' : 'bring it down'} to ${inL(noise)}: ${extra >= 0 ? '+' : ''}${inSeconds(extra)} a frame.`,
   splits: (lobe: SplitLobe, from: number, to: number) =>
     `${(to / from).toFixed(to % from ? 1 : 0)} times the ${lobe} samples (${from} to ${to})`,
-  pixels: (from: number, to: number) => `${(to / from).toFixed(to % from ? 1 : 0)} times the pixel samples (${from} to ${to})`,
+  pixels: (from: number, to: number) =>
+    `${(to / from).toFixed(to % from ? 1 : 0)} times the pixel samples (${from} to ${to})`,
   cause: (component: Component) => `Noise of the ${COMPONENT_NAMES[component]}`,
   sharesTitle: 'Share of the visible noise by component',
   sharesSource: 'measured: variance of the camera samples, weighted by what the eye sees at the shadow check',

@@ -1,0 +1,223 @@
+// The walk of a lighting TD through LH-010, from complaint to kept fix, in one go.
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect } from 'chai';
+import type { Page } from 'playwright-core';
+import { markRegion, openSession, pixelAt, test, textOf, type Session } from './application.ts';
+
+const MINUTES = 60_000;
+const FRAME = { width: 400, height: 225 };
+const folder = process.env.DUSTING_SCREENSHOTS;
+
+describe('the jars on the sill', function () {
+  this.timeout(15 * MINUTES);
+  let session: Session;
+  let page: Page;
+  const picture = async (name: string) => {
+    if (!folder) return;
+    mkdirSync(folder, { recursive: true });
+    await page.waitForTimeout(700);
+    await page.screenshot({ path: join(folder, `${name}.png`) });
+  };
+  const noiseOf = async (proof: string) => parseFloat(await textOf(page, `${test(`proof-${proof}`)} ${test('noise')}`));
+  const setField = async (path: string, value: number) => {
+    const field = page.locator(`[id="set-${path}"]`);
+    await field.fill(String(value));
+    await field.press('Enter');
+    await page.locator(test(`line-final.${path.replace('/', '.')}`)).waitFor();
+  };
+  const finished = (proof: string) =>
+    page.locator(`${test(`proof-${proof}`)} ${test('noise')}`).waitFor({ timeout: 10 * MINUTES });
+
+  before(async () => {
+    session = await openSession('jars');
+    page = session.page;
+  });
+  after(() => session?.close());
+  afterEach(function () {
+    if (this.currentTest?.state === 'failed') return page.screenshot({ path: 'data/failed.png' });
+  });
+
+  it('opens the shot and renders a proof that gets sharper, and survives a reload', async () => {
+    expect(await textOf(page, test('shot-LH-010'))).to.contain('limit 2.0 L*');
+    await page.click(test('open-LH-010'));
+    await page.locator('text=This shot has not been rendered yet').waitFor();
+    const sent = Date.now();
+    await page.click(test('render'));
+    // a coarse picture: the wall gives way to the orchard
+    await page.waitForFunction(() => document.querySelector('[data-test="proof-P1"]'));
+    for (;;) {
+      const [r, g, b] = await pixelAt(page, 0.5, 0.3);
+      if (r + g + b > 200 && g !== r) break;
+      expect(Date.now() - sent, 'waiting for the coarse picture').to.be.below(MINUTES);
+      await page.waitForTimeout(100);
+    }
+    await page.locator(`${test('progress')}:has-text("left")`).waitFor({ timeout: 2 * MINUTES });
+    await picture('rendering');
+    await page.reload();
+    await page.locator(test('cancel-P1')).waitFor();
+    await finished('P1');
+    expect(await noiseOf('P1')).to.be.above(2);
+  });
+
+  it('looks: layers, exposure, shadow check, single pixels with their standard error', async () => {
+    const dark = await pixelAt(page, 0.38, 0.6);
+    await page.keyboard.press('s');
+    await page.waitForTimeout(200);
+    const lifted = await pixelAt(page, 0.38, 0.6);
+    expect(lifted[0] + lifted[1] + lifted[2]).to.be.above(dark[0] + dark[1] + dark[2]);
+    await page.keyboard.press('s');
+    await page.keyboard.press('s');
+    const box = (await page.locator(test('picture')).boundingBox())!;
+    expect((box.width * box.height) / (1280 * 800), 'share of the window that is picture').to.be.at.least(0.55);
+    await page.mouse.move(box.x + box.width * 0.38, box.y + box.height * 0.6);
+    await page.locator(test('pixel-error')).waitFor();
+    expect(await textOf(page, test('readout'))).to.match(/R [\d.]+ G [\d.]+ B [\d.]+ ± [\d.]+ .*16 samples/);
+    await page.mouse.wheel(0, -2200);
+    await page.waitForTimeout(300);
+    await picture('pixels');
+    await page.mouse.move(0, 0);
+    await page.click(test('layer'));
+    await page.locator('[role=option]:has-text("transmission")').first().click();
+    await page.keyboard.press('0');
+    await page.waitForTimeout(600);
+    expect(await pixelAt(page, 0.5, 0.2), 'the orchard is not transmitted light').to.deep.equal([0, 0, 0]);
+    await picture('transmission-layer');
+    await page.click(test('layer'));
+    await page.locator('[role=option]:has-text("beauty")').first().click();
+  });
+
+  it('points at the black glass and at the noise', async () => {
+    await page.click(test('tab-defect'));
+    await markRegion(page, FRAME, [0.3, 0.42], [0.45, 0.74]);
+    await page.click(test('mark-glass'));
+    expect(await textOf(page, test('defect-1'))).to.contain('D1');
+    await page.mouse.move(640, 5);
+    expect(await textOf(page, test('region-reading'))).to.match(/light cut off: total depth \d+ %/);
+    await page.keyboard.press('Escape');
+    await markRegion(page, FRAME, [0.55, 0.45], [0.69, 0.76]);
+    await page.click(test('mark-noise'));
+    expect(await textOf(page, test('defect-state'))).to.contain('open');
+  });
+
+  it('learns the cause in numbers', async () => {
+    await page.click(test('explain'));
+    await page.locator(test('summary')).waitFor();
+    expect(await textOf(page, test('summary'))).to.match(
+      /^\d+ % of the visible noise in this region is transmission\. It stands at [\d.]+ L\*, the limit is 2\.0 L\*\. .*transmission samples .* a frame\./,
+    );
+    expect(await page.locator(`${test('shares')} .apexcharts-bar-area`).count()).to.be.at.least(2);
+    await page.check(test('overlay'));
+    expect(await page.locator('svg.overlay rect').count()).to.be.above(30);
+    expect(await textOf(page, test('defect-state'))).to.contain('explained');
+    await page.mouse.move(640, 5);
+    await picture('bench');
+    await page.uncheck(test('overlay'));
+  });
+
+  it('changes limits and samples on the slip, which says what bites and what it will cost', async () => {
+    await page.click(test('take-transmissionSamples'));
+    await page.locator(test('line-final.transmissionSamples')).waitFor();
+    await page.click(test('tab-settings'));
+    await setField('transmissionSamples', 4);
+    await setField('depth/transmission', 32);
+    expect(await textOf(page, test('slip-note'))).to.contain(
+      'total depth of 8 bites before the transmission depth of 32',
+    );
+    await setField('depth/total', 48);
+    await page.locator(test('slip-note')).waitFor({ state: 'detached' });
+    await page.locator(`${test('prediction')}:has-text("a frame")`).waitFor();
+    await picture('change-slip');
+    await page.keyboard.press('Escape');
+    await page.locator(test('picture')).hover();
+    await page.keyboard.press('Control+z');
+    await page.locator(test('slip-note')).waitFor();
+    await page.keyboard.press('Control+Shift+z');
+    await page.locator(test('slip-note')).waitFor({ state: 'detached' });
+  });
+
+  it('tries them on the region, compares, and keeps the change with a reason', async () => {
+    await page.click(test('defect-1'));
+    await page.click(test('try'));
+    await finished('T1');
+    await page.click(test('tab-compare'));
+    const measured = await textOf(page, test('predicted'));
+    expect(measured).to.match(/Predicted [\d.]+ (s|min), measured [\d.]+ (s|min)/);
+    const rows = await textOf(page, test('comparison'));
+    expect(rows).to.match(/Noise [\d.]+ L\* [\d.]+ L\*/);
+    const [, before, after] = /Mean luminance ([\d.]+) ([\d.]+)/.exec(rows)!.map(Number);
+    expect(after, 'the glass is brighter').to.be.above(1.2 * before);
+    const differs = await textOf(page, test('differs'));
+    for (const line of ['final.depth.transmission 8 32', 'final.depth.total 8 48', 'final.transmissionSamples 2 4'])
+      expect(differs).to.contain(line);
+    for (const mode of ['Wipe', 'Side by side', 'Difference']) {
+      await page.click(`button:has-text("${mode}")`);
+      await picture(`compare-${mode.toLowerCase().replaceAll(' ', '-')}`);
+    }
+    await page.click('button:has-text("Wipe")');
+    await page.fill(test('reason'), 'Three rows of jars need 18 crossings and more.');
+    await page.click(test('keep'));
+    await page.locator(test('decision')).waitFor();
+    expect(await textOf(page, test('decision'))).to.contain('kept: Three rows');
+    expect(await textOf(page, test('slip'))).to.contain('No pending changes');
+  });
+
+  it('renders P2 in full and marks the defect as fixed', async () => {
+    await page.click(test('render'));
+    await finished('P2');
+    await page.click(test('tab-history'));
+    expect(await textOf(page, test('revision-2'))).to.contain('Three rows of jars');
+    await page.click(test('defect-1'));
+    await page.click(test('fixed'));
+    await page.locator(`${test('defect-state')}:has-text("fixed")`).waitFor();
+    await page.mouse.move(640, 5);
+    await picture('fixed');
+    await page.click('a.home');
+    await page.locator(`${test('shot-LH-010')}:has-text("P2")`).waitFor();
+    expect(await textOf(page, test('shot-LH-010')))
+      .to.contain('noise')
+      .and.to.not.contain('glass');
+    await picture('shots');
+    expect(session.complaints).to.deep.equal([]);
+  });
+
+  for (const name of ['server', 'node', 'database'] as const)
+    it(`everything is still there after the ${name} is killed`, async () => {
+      const { application } = session;
+      const read = async () => {
+        for (let i = 0; ; i++)
+          try {
+            const answer = await fetch(`${application.url}/api/shots/1`);
+            if (answer.ok) return await answer.json();
+            throw new Error(`status ${answer.status}`);
+          } catch (error) {
+            if (i > 120) throw error;
+            await new Promise((resolve) => setTimeout(resolve, 500));
+          }
+      };
+      const before = await read();
+      const post = (path: string, body: object) =>
+        fetch(`${application.url}/api/${path}`, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify(body),
+        });
+      await post('shots/1/proofs', { kind: 'proof', use: 'preview', region: null });
+      await new Promise((resolve) => setTimeout(resolve, 2500));
+      const killed = application.pid(name);
+      process.kill(killed, 'SIGKILL');
+      let now = await read();
+      for (let i = 0; i < 240 && now.proofs.at(-1).state !== 'done'; i++) {
+        await new Promise((resolve) => setTimeout(resolve, 500));
+        now = await read();
+      }
+      expect(application.pid(name)).to.not.equal(killed);
+      expect(now.proofs.at(-1).state, 'the render that was under way was finished').to.equal('done');
+      expect(now.proofs.length).to.equal(before.proofs.length + 1);
+      expect(now.defects).to.deep.equal(before.defects);
+      expect(now.revisions).to.deep.equal(before.revisions);
+      const proof = now.proofs[0].id;
+      const layer = await fetch(`${application.url}/api/proofs/${proof}/layers/beauty`);
+      expect((await layer.arrayBuffer()).byteLength).to.equal(400 * 225 * 3 * 2);
+    });
+});

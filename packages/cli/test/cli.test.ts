@@ -1,0 +1,87 @@
+// The commands as a script uses them: exit codes, JSON on standard output and nothing else.
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { expect } from 'chai';
+import { buildLh010 } from '../../demo/src/lh010.ts';
+
+const bin = fileURLToPath(new URL('../bin/dusting.mjs', import.meta.url));
+const folder = mkdtempSync(join(tmpdir(), 'dusting-cli-'));
+const dusting = (...args: string[]) => spawnSync(process.execPath, [bin, ...args], { cwd: folder, encoding: 'utf8' });
+
+describe('command line', () => {
+  before(async () => {
+    for (const { name, bytes } of await buildLh010()) writeFileSync(join(folder, name), bytes);
+  });
+  const scene = ['LH-010.glb', '--settings', 'LH-010.json', '--size', '64x36', '--set', 'final.pixelSamples=4'];
+
+  it('render, inspect and diagnose work on each other', () => {
+    const rendered = dusting('render', ...scene, '--out', 'p.exr', '--threads', '2', '--json');
+    expect(rendered.status, rendered.stderr).to.equal(0);
+    const report = JSON.parse(rendered.stdout);
+    expect(report).to.include({ width: 64, height: 36, samples: 64 * 36 * 4 });
+    expect(report.rays.camera).to.equal(64 * 36 * 4);
+    expect(report.rays.transmission).to.be.above(1000);
+    expect(report.noise).to.be.above(0);
+    expect(report.warnings.join()).to.contain('total depth of 8 cuts off');
+    expect(report.seconds).to.have.all.keys('import', 'compile', 'render', 'write', 'total');
+
+    const inspected = JSON.parse(dusting('inspect', 'p.exr', '--json').stdout);
+    expect(inspected).to.include({ width: 64, height: 36, compression: 'ZIP' });
+    const mean = (layer: string) => inspected.layers[layer].R.mean;
+    const parts = [
+      'directDiffuse',
+      'indirectDiffuse',
+      'directSpecular',
+      'indirectSpecular',
+      'transmission',
+      'emission',
+      'background',
+    ];
+    expect(parts.reduce((sum, layer) => sum + mean(layer), 0)).to.be.closeTo(mean('beauty'), 1e-5);
+    expect(inspected.layers.beauty.R).to.include({ negative: 0, infinite: 0, nan: 0, type: 'float' });
+
+    const diagnosed = dusting('diagnose', 'noise', 'p.exr', '--region', '0,10,64,20', '--json');
+    const diagnosis = JSON.parse(diagnosed.stdout);
+    expect(diagnosis).to.include({ kind: 'noise' });
+    expect(diagnosis.causes.map((c: { share: number }) => c.share)).to.satisfy((s: number[]) =>
+      s.every((v, i) => i === 0 || v <= s[i - 1]),
+    );
+  });
+
+  it('a region has its place in the frame, and the same pixels', () => {
+    dusting('render', ...scene, '--out', 'part.exr', '--region', '20,10,16,8');
+    const part = JSON.parse(dusting('inspect', 'part.exr', '--json').stdout);
+    expect(part.dataWindow).to.deep.equal({ x: 20, y: 10, width: 16, height: 8 });
+    const whole = JSON.parse(dusting('inspect', 'p.exr', '--region', '20,10,16,8', '--json').stdout);
+    expect(part.layers.transmission).to.deep.equal(whole.layers.transmission);
+  });
+
+  it('bad input ends with 1 and a reason, wrong usage with 2', () => {
+    writeFileSync(join(folder, 'cut.glb'), readFileSync(join(folder, 'LH-010.glb')).subarray(0, 5000));
+    const cases: [number, RegExp, string[]][] = [
+      [1, /cut\.glb: the file is cut off/, ['render', 'cut.glb', '--out', 'x.exr']],
+      [1, /nowhere\.glb: there is no such file/, ['render', 'nowhere.glb', '--out', 'x.exr']],
+      [1, /final\.width is 100000/, ['render', ...scene, '--size', '100000x100000', '--out', 'x.exr']],
+      [1, /too large to render/, ['render', ...scene, '--size', '16000x8000', '--out', 'x.exr']],
+      [1, /no setting "final\.nothing"/, ['render', ...scene, '--set', 'final.nothing=1', '--out', 'x.exr']],
+      [1, /no camera "other"; the scene has shot camera/, ['render', ...scene, '--camera', 'other', '--out', 'x.exr']],
+      [1, /not a PNG, JPEG or OpenEXR/, ['inspect', 'LH-010.json']],
+      [1, /outside the frame/, ['render', ...scene, '--region', '60,0,10,10', '--out', 'x.exr']],
+      [2, /--out PROOF\.exr is missing/, ['render', 'LH-010.glb']],
+      [2, /no command "paint"/, ['paint']],
+      [2, /no diagnosis "weather"/, ['diagnose', 'weather', 'p.exr']],
+      [2, /--size takes/, ['render', 'LH-010.glb', '--out', 'x.exr', '--size', 'big']],
+      [2, /expected 1 argument/, ['inspect']],
+    ];
+    for (const [status, words, args] of cases) {
+      const result = dusting(...args);
+      expect(result.status, args.join(' ')).to.equal(status);
+      expect(result.stderr).to.match(words);
+      expect(result.stdout).to.equal('');
+    }
+    expect(dusting('render', '--help').stdout).to.contain('--region x,y,w,h');
+  });
+});
