@@ -66,7 +66,8 @@ export async function markRegion(
 /** Colour of the drawn picture at a share of the canvas, 0..255. */
 export function pixelAt(page: Page, u: number, v: number): Promise<number[]> {
   return page.locator(test('picture')).evaluate(
-    (canvas: HTMLCanvasElement, [x, y]) => {
+    (element, [x, y]) => {
+      const canvas = element as unknown as HTMLCanvasElement;
       const copy = document.createElement('canvas');
       copy.width = canvas.width;
       copy.height = canvas.height;
@@ -78,4 +79,15 @@ export function pixelAt(page: Page, u: number, v: number): Promise<number[]> {
     },
     [u, v],
   );
+}
+
+/** Waits until the drawn picture shows what is expected at a place. */
+export async function untilPixel(page: Page, u: number, v: number, wanted: (rgb: number[]) => boolean): Promise<void> {
+  const until = Date.now() + 30_000;
+  for (;;) {
+    const seen = await pixelAt(page, u, v);
+    if (wanted(seen)) return;
+    if (Date.now() > until) throw new Error(`the picture shows ${seen} at ${u}, ${v}`);
+    await page.waitForTimeout(100);
+  }
 }

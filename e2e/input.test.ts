@@ -1,6 +1,6 @@
 // What goes wrong when shots are brought in or rendered is said at the place, and nothing is half done.
 import { expect } from 'chai';
-import { buildLh010 } from '../packages/demo/src/lh010.ts';
+import { buildLh010 } from '@dusting/demo';
 import { openSession, test, textOf, type Session } from './application.ts';
 
 describe('input', () => {
@@ -57,7 +57,8 @@ describe('input', () => {
         headers: { 'content-type': 'application/json', ...headers },
         body: typeof body === 'string' ? body : JSON.stringify(body),
       });
-    const detail = async (answer: Response) => `${answer.status} ${(await answer.json()).detail}`;
+    const detail = async (answer: Response) =>
+      `${answer.status} ${((await answer.json()) as { detail: string }).detail}`;
     expect(await detail(await send('shots/1/proofs', { kind: 'proof', use: 'sometimes', region: null }))).to.match(
       /^400 use/,
     );

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect } from 'chai';
-import { buildLh010 } from '../../demo/src/lh010.ts';
+import { buildLh010 } from '@dusting/demo';
 
 const bin = fileURLToPath(new URL('../bin/dusting.mjs', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'dusting-cli-'));

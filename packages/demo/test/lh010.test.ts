@@ -3,7 +3,7 @@ import { expect } from 'chai';
 import { compileScene, filmStatistics, frameOf, renderHere } from '@dusting/core/render';
 import { importShot } from '@dusting/core/scene';
 import validator from 'gltf-validator';
-import { buildLh010 } from '../src/lh010.ts';
+import { buildLh010 } from '@dusting/demo';
 
 describe('LH-010', () => {
   it('is a valid glTF file with nothing that is not supported', async () => {

@@ -3,7 +3,7 @@ import { expect } from 'chai';
 import { compileScene, FILM, frameOf } from '@dusting/core/render';
 import { importShot } from '@dusting/core/scene';
 import { sharedBuffer } from '@dusting/core/trace';
-import { buildLh010 } from '../../demo/src/lh010.ts';
+import { buildLh010 } from '@dusting/demo';
 import { renderOnThreads } from '@dusting/threads';
 
 describe('worker threads', () => {

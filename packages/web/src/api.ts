@@ -92,6 +92,7 @@ export interface RegionReading {
 }
 export interface Prediction {
   seconds: Estimate;
+  regionSeconds: Estimate;
   noise: Estimate | null;
   notes: string[];
 }

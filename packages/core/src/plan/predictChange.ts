@@ -1,4 +1,11 @@
-import { predictNoise, readNoiseData, secondsForRays, total, type Estimate } from '../diagnose/index.ts';
+import {
+  predictNoise,
+  readNoiseData,
+  secondsForRays,
+  total,
+  type Estimate,
+  type NoiseData,
+} from '../diagnose/index.ts';
 import type { Picture, Region } from '../image/index.ts';
 import { PROBE_SHARE, SPLIT_LOBES } from '../render/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
@@ -6,8 +13,9 @@ import type { RenderSettings } from '../scene/index.ts';
 const LIMIT_KEYS = ['diffuse', 'specular', 'transmission', 'total'] as const;
 
 export interface ChangePrediction {
-  /** Seconds for the whole frame. */
+  /** Seconds for the whole frame, and for the region alone. */
   seconds: Estimate;
+  regionSeconds: Estimate;
   /** L* over the region; null where the change alters what is seen, so that only a trial can tell. */
   noise: Estimate | null;
   /** What to know before rendering. */
@@ -27,29 +35,37 @@ export function predictChange(
   stops: number,
 ): ChangePrediction {
   const frame = readNoiseData(picture, picture.dataWindow, stops);
-  const rays = total(frame.rays);
+  const part = readNoiseData(picture, region, stops);
   const splits = Object.fromEntries(SPLIT_LOBES.map((lobe) => [lobe, ratio(lobe, before, after)]));
   const pixels = after.pixelSamples / before.pixelSamples;
-  let factor =
-    1 + SPLIT_LOBES.reduce((sum, lobe, i) => sum + (total(frame.branchRays[i]) / rays) * (splits[lobe] - 1), 0);
-  const raised = LIMIT_KEYS.filter((key) => after.depth[key] > before.depth[key]);
-  // most stopped paths run through the lobe whose limit is raised: its new splits multiply them too
-  const busiest = Math.max(...SPLIT_LOBES.map((lobe) => splits[lobe]));
-  for (const key of raised)
-    factor += ((1 / PROBE_SHARE - 1) * total(frame.probeRays[LIMIT_KEYS.indexOf(key)]) * busiest) / rays;
   const area = (after.width * after.height) / (before.width * before.height);
+  const factor = (data: NoiseData) => rayFactor(data, before, after) * pixels * area;
+  const share = total(frame.seconds) > 0 ? total(part.seconds) / total(frame.seconds) : 1;
   const changesPicture =
     LIMIT_KEYS.some((key) => after.depth[key] !== before.depth[key]) ||
     after.clamp.direct !== before.clamp.direct ||
     after.clamp.indirect !== before.clamp.indirect ||
     area !== 1;
   return {
-    seconds: secondsForRays(frame, seconds, factor * pixels * area),
-    noise: changesPicture
-      ? null
-      : predictNoise(readNoiseData(picture, region, stops), { pixels, splits }, stops, before),
+    seconds: secondsForRays(frame, seconds, factor(frame)),
+    regionSeconds: secondsForRays(part, seconds * share, factor(part)),
+    noise: changesPicture ? null : predictNoise(part, { pixels, splits }, stops, before),
     notes: limitNotes(after),
   };
+}
+
+/** Rays for one pixel sample after the change over those before. */
+function rayFactor(data: NoiseData, before: RenderSettings, after: RenderSettings): number {
+  const rays = total(data.rays);
+  const ratios = SPLIT_LOBES.map((lobe) => ratio(lobe, before, after));
+  const splits = ratios.reduce((sum, r, i) => sum + (total(data.branchRays[i]) / rays) * (r - 1), 0);
+  // most stopped paths run through the lobe whose limit is raised: its new splits multiply them too
+  const busiest = Math.max(...ratios);
+  const beyond = LIMIT_KEYS.reduce(
+    (sum, key, i) => (after.depth[key] > before.depth[key] ? sum + total(data.probeRays[i]) : sum),
+    0,
+  );
+  return 1 + splits + ((1 / PROBE_SHARE - 1) * beyond * busiest) / rays;
 }
 
 function ratio(lobe: (typeof SPLIT_LOBES)[number], before: RenderSettings, after: RenderSettings): number {

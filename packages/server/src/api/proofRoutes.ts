@@ -66,7 +66,7 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
     const coarse = await getCoarse(db, proof.id);
     if (!coarse) throw new Missing('This proof has no picture yet.');
     const { width, height } = coarseRegion(proof.region);
-    sendHalves(response, width, height, ['R', 'G', 'B'], new Uint16Array(coarse.slice().buffer));
+    sendHalves(response, width, height, ['R', 'G', 'B'], new Uint16Array(coarse.buffer));
   });
 
   router.get('/proofs/:proof/layers', async (request, response) => {

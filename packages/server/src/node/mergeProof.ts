@@ -20,8 +20,7 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
   const film = emptyFilm(proof.region);
   let milliseconds = 0;
   for await (const part of filmsInOrder(db, proof.id, proof.chunkCount)) {
-    const copy = part.film!.slice();
-    mergeFilm(film, { region: part.region, data: new Float32Array(copy.buffer) });
+    mergeFilm(film, { region: part.region, data: new Float32Array(part.film!.buffer) });
     milliseconds += part.milliseconds ?? 0;
   }
   const { noise } = await getRevision(db, proof.shot, proof.revision);

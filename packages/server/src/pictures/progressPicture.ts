@@ -30,12 +30,12 @@ export class ProgressPictures {
     while (this.active.size > 4) this.active.delete(this.active.keys().next().value!);
     if (!sums.coarse) {
       const bytes = await getCoarse(this.db, proof.id);
-      if (bytes) sums.coarse = new Uint16Array(bytes.slice().buffer);
+      if (bytes) sums.coarse = new Uint16Array(bytes.buffer);
     }
     for (const part of await picturesSince(this.db, proof.id, sums.order)) {
       if (part.doneOrder! <= sums.order) continue; // another request was quicker
       sums.order = part.doneOrder!;
-      addPart(sums, part.region, new Float32Array(part.picture!.slice().buffer), part.sampleCount);
+      addPart(sums, part.region, new Float32Array(part.picture!.buffer), part.sampleCount);
     }
     return toHalves(sums);
   }

@@ -9,13 +9,9 @@ import { lightnessUnits, seconds } from '../words.ts';
 const bench = useBench();
 const slip = useSlip();
 const busy = computed(() => bench.shot?.proofs.some((p) => ['queued', 'rendering', 'merging'].includes(p.state)));
-const shareOfFrame = computed(() => {
-  const size = bench.shot?.document[bench.use];
-  return bench.region && size ? (bench.region.width * bench.region.height) / (size.width * size.height) : 1;
-});
 const predicted = computed(() =>
   slip.prediction
-    ? { seconds: slip.prediction.seconds.value * shareOfFrame.value, noise: slip.prediction.noise?.value ?? null }
+    ? { seconds: slip.prediction.regionSeconds.value, noise: slip.prediction.noise?.value ?? null }
     : null,
 );
 </script>
@@ -67,6 +63,9 @@ const predicted = computed(() =>
       <span v-if="seconds(slip.prediction.seconds.low) !== seconds(slip.prediction.seconds.high)" class="dim">
         ({{ seconds(slip.prediction.seconds.low) }} to {{ seconds(slip.prediction.seconds.high) }})</span
       >,
+      <template v-if="bench.region"
+        ><span class="number">{{ seconds(slip.prediction.regionSeconds.value) }}</span> for the region,</template
+      >
       <template v-if="slip.prediction.noise"
         >noise <span class="number">{{ lightnessUnits(slip.prediction.noise.value) }}</span>.</template
       >

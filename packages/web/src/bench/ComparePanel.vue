@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue';
 import Button from 'primevue/button';
 import Textarea from 'primevue/textarea';
+import CompareTools from './CompareTools.vue';
 import { useBench } from '../stores/bench.ts';
 import { lightnessUnits, proofName, seconds, value } from '../words.ts';
 
@@ -36,8 +37,8 @@ async function decide(keep: boolean) {
 
 <template>
   <section>
+    <CompareTools v-if="bench.done.length > 1" />
     <template v-if="c && bench.beside && bench.proof">
-      <h2>{{ proofName(bench.beside) }} and {{ proofName(bench.proof) }}</h2>
       <p class="dim">Region {{ c.region.width }} × {{ c.region.height }} px at {{ c.region.x }}, {{ c.region.y }}</p>
       <table data-test="comparison">
         <thead>
@@ -69,7 +70,8 @@ async function decide(keep: boolean) {
         </tbody>
       </table>
     </template>
-    <p v-else class="dim">Choose a proof under “Against”, above the picture, to compare it with the one shown.</p>
+    <p v-else-if="bench.done.length > 1" class="dim">Choose a proof to compare the shown one with.</p>
+    <p v-else class="dim">There is one proof so far. Render another one, or try a change, to compare them.</p>
     <template v-if="trial">
       <p v-if="trial.predicted && trial.seconds !== null" data-test="predicted">
         Predicted {{ trial.predicted.seconds === null ? '–' : seconds(trial.predicted.seconds) }}, measured

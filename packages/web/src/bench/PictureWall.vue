@@ -74,9 +74,13 @@ watch(
   () => nextTick(() => frame.value && look.fit(frame.value)),
   { immediate: true },
 );
+// side by side, a trial is shown as large as it goes; otherwise it lies in its frame
 watch(
   () => look.mode === 'side',
-  () => frame.value && look.fit(frame.value),
+  (side) => {
+    const part = side && bench.proof?.kind === 'trial' ? bench.proof.region : frame.value;
+    if (part) look.fit(part);
+  },
 );
 
 // from frame pixels to the canvas and back; side by side, both halves show the same place

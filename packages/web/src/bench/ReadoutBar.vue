@@ -102,13 +102,13 @@ const cut = computed(() => {
       <span
         >brightest sample <span class="number">{{ value(part.brightest.luminance) }}</span></span
       >
-      <span v-if="cut.length > 0"
-        >light cut off:
-        <template v-for="(c, i) in cut" :key="c.limit"
-          >{{ i ? ', ' : '' }}{{ c.limit === 'clamp' ? 'clamp' : `${c.limit} depth` }}
-          {{ Math.round(c.share * 100) }} %</template
-        ></span
-      >
+    </div>
+    <div v-if="!beauty && part && cut.length > 0" class="line" data-test="cut-off">
+      <span>Light cut off:</span>
+      <span v-for="c in cut" :key="c.limit">
+        {{ c.limit === 'clamp' ? 'clamp' : `${c.limit} depth` }}
+        <span class="number">{{ Math.round(c.share * 100) }} %</span>
+      </span>
     </div>
   </div>
 </template>

@@ -95,21 +95,24 @@ h3 {
 }
 .row {
   display: grid;
-  grid-template-columns: 1fr 66px 66px;
+  grid-template-columns: 1fr 62px 64px;
   gap: 8px;
   align-items: center;
   min-height: 31px;
 }
 .row :deep(input) {
-  width: 66px;
+  width: 62px;
   height: 26px;
   text-align: right;
   font-family: var(--mono);
   font-size: 12.5px;
 }
-.pending label::before {
-  content: '▸ ';
-  color: var(--wax);
+.pending label {
+  font-weight: 650;
+  margin-left: -3px;
+  border-left: 3px solid var(--wax);
+  padding-left: 5px;
+  white-space: nowrap;
 }
 .unit {
   font-size: 12px;

@@ -5,7 +5,6 @@ import { useBench } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
 import { COMPONENT_NAMES } from '@dusting/core/diagnose';
 import type { Component } from '@dusting/core/render';
-import { proofName } from '../words.ts';
 
 const bench = useBench();
 const look = useLook();
@@ -31,16 +30,6 @@ function layerLabel(name: string) {
   const bare = name.replace(/^(cut|error)\./, '');
   return COMPONENT_NAMES[bare as Component] ?? bare;
 }
-const compareOptions = computed(() => [
-  { id: null, label: 'nothing' },
-  ...bench.done.filter((p) => p.id !== bench.proofId).map((p) => ({ id: p.id as number | null, label: proofName(p) })),
-]);
-const MODES = [
-  { mode: 'one', label: 'One' },
-  { mode: 'wipe', label: 'Wipe' },
-  { mode: 'side', label: 'Side by side' },
-  { mode: 'difference', label: 'Difference' },
-] as const;
 </script>
 
 <template>
@@ -92,35 +81,6 @@ const MODES = [
     >
       Marks
     </button>
-    <span class="gap" />
-    <label v-if="bench.done.length > 1">
-      <span class="dim">Against</span>
-      <Select
-        :model-value="bench.besideId"
-        :options="compareOptions"
-        placeholder="nothing"
-        option-label="label"
-        option-value="id"
-        data-test="against"
-        @update:model-value="
-          (id: number | null) => {
-            bench.compareWith(id);
-            if (id !== null && look.mode === 'one') look.mode = 'wipe';
-          }
-        "
-      />
-    </label>
-    <div
-      v-if="bench.besideId !== null"
-      v-tooltip.bottom="'Comparing: W'"
-      class="choice"
-      role="group"
-      aria-label="Comparing"
-    >
-      <button v-for="m in MODES" :key="m.mode" :aria-pressed="look.mode === m.mode" @click="look.mode = m.mode">
-        {{ m.label }}
-      </button>
-    </div>
   </div>
 </template>
 
@@ -142,9 +102,6 @@ label,
   display: flex;
   align-items: center;
   gap: 6px;
-}
-.gap {
-  flex: 1;
 }
 .choice {
   gap: 0;

@@ -9,6 +9,9 @@ import { api, type Comparison, type Defect, type LayerPicture, type Proof, type 
 import { proofName } from '../words.ts';
 import { followEvents } from './events.ts';
 
+/** Milliseconds between looks at a render under way: more often costs the render more than it shows. */
+const REFRESH_EVERY = 700;
+
 export type Panel = 'defect' | 'settings' | 'compare' | 'history';
 
 export const useBench = defineStore('bench', () => {
@@ -62,7 +65,7 @@ export const useBench = defineStore('bench', () => {
         setTimeout(async () => {
           waiting = false;
           await act(() => refresh(id));
-        }, 250);
+        }, REFRESH_EVERY);
       },
       (state) => {
         if (state && !connected.value) void act(() => refresh(id));
@@ -100,7 +103,10 @@ export const useBench = defineStore('bench', () => {
       if (!layers.value.some((l) => l.name === layer.value)) layer.value = 'beauty';
     }
     // a trial is looked at over the proof that it is compared with
-    if (shown?.kind === 'trial' && shown.before && shown.state === 'done') await compareWith(shown.before);
+    if (shown?.kind === 'trial' && shown.before && shown.state === 'done') {
+      panel.value = 'compare';
+      await compareWith(shown.before);
+    }
     await loadPicture();
     if (defect.value) await explain(false);
   }
