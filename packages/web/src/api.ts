@@ -16,8 +16,8 @@ export interface Proof {
   settings: RenderSettings;
   region: Region;
   state: ProofState;
-  chunkCount: number;
-  chunksDone: number;
+  /** Share of the samples that are rendered, 0..1. */
+  progress: number;
   error: string | null;
   predicted: { seconds: number | null; noise: number | null } | null;
   decision: 'kept' | 'dropped' | null;

@@ -189,11 +189,10 @@ function collect(document: Document, file: string, unsupported: Unsupported[]): 
       const data = meshes.get(key) ?? readPrimitive(primitive, key, mesh.getName() || name, file, unsupported);
       if (!data) return;
       meshes.set(key, data);
-      if (determinant(transform) === 0)
-        throw new InputError(
-          'the transform of this node is singular (a scale of 0): give it a size',
-          `${file}, ${place}`,
-        );
+      if (determinant(transform) === 0) {
+        unsupported.push({ feature: 'flattened node (a scale of 0)', place, effect: 'left out' });
+        return;
+      }
       const material = primitive.getMaterial();
       const label =
         mesh.listPrimitives().length > 1

@@ -2,7 +2,7 @@ import { Router } from 'express';
 import multer from 'multer';
 import { differenceOf, importShot, listChanges, patchShot } from '@dusting/core/scene';
 import { listDefects } from '../store/defectStore.ts';
-import { countDone, getProof, listFinished, listProofs } from '../store/proofStore.ts';
+import { progressOf, getProof, listFinished, listProofs } from '../store/proofStore.ts';
 import { addRevision, addShot, getRevision, getShot, listRevisions, listShots, saveSlip } from '../store/shotStore.ts';
 import { BadRequest } from '../errors.ts';
 import { parse, PredictBody, RevertBody, SlipBody } from './body.ts';
@@ -57,7 +57,7 @@ export function shotRoutes({ db, pictures }: Context): Router {
   router.get('/shots/:shot', async (request, response) => {
     const shot = await getShot(db, whole(request, 'shot'));
     const proofs = await listProofs(db, shot.id);
-    const done = await countDone(
+    const progress = await progressOf(
       db,
       proofs.filter((p) => p.state !== 'done' && p.state !== 'failed').map((p) => p.id),
     );
@@ -65,10 +65,7 @@ export function shotRoutes({ db, pictures }: Context): Router {
       ...shot,
       revisions: await listRevisions(db, shot.id),
       defects: await listDefects(db, [shot.id]),
-      proofs: proofs.map((p) => ({
-        ...p,
-        chunksDone: p.state === 'done' ? p.chunkCount : (done.get(p.id)?.done ?? 0),
-      })),
+      proofs: proofs.map((p) => ({ ...p, progress: p.state === 'done' ? 1 : (progress.get(p.id) ?? 0) })),
     });
   });
 

@@ -65,22 +65,19 @@ export function listFinished(db: Database): Promise<Proof[]> {
     .orderBy(desc(proofs.id));
 }
 
-/** Chunks done and their work so far, for each proof that is not finished. */
-export async function countDone(
-  db: Database,
-  ids: number[],
-): Promise<Map<number, { done: number; milliseconds: number }>> {
+/** Share of the samples that are rendered, 0..1, for each proof that is not finished. */
+export async function progressOf(db: Database, ids: number[]): Promise<Map<number, number>> {
   if (ids.length === 0) return new Map();
+  const samples = sql`${chunks.sampleCount} * (${chunks.region}->>'width')::int * (${chunks.region}->>'height')::int`;
   const rows = await db
     .select({
       proof: chunks.proof,
-      done: sql<number>`count(*) filter (where ${chunks.done})::int`,
-      milliseconds: sql<number>`coalesce(sum(${chunks.milliseconds}), 0)::float`,
+      share: sql<number>`(coalesce(sum(${samples}) filter (where ${chunks.done}), 0)::float / sum(${samples}))::float`,
     })
     .from(chunks)
     .where(inArray(chunks.proof, ids))
     .groupBy(chunks.proof);
-  return new Map(rows.map((row) => [row.proof, row]));
+  return new Map(rows.map(({ proof, share }) => [proof, share]));
 }
 
 export function picturesSince(db: Database, proof: number, order: number) {

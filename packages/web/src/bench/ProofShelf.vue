@@ -14,11 +14,9 @@ const mostTime = computed(() => Math.max(1e-6, ...proofs.value.map((p) => p.seco
 const limit = computed(() => (bench.shot ? (100 * bench.shot.document.noise.limit) / mostNoise.value : 0));
 const under = (p: Proof) => p.noise !== null && p.noise <= (bench.shot?.document.noise.limit ?? 0);
 const left = (p: Proof) => {
-  if (!p.startedAt || p.chunksDone < 2) return '';
+  if (!p.startedAt || p.progress < 0.02) return '';
   const spent = (Date.now() - Date.parse(p.startedAt)) / 1000;
-  // later chunks hold more samples than the first passes: time is measured against samples, not chunks
-  const share = p.chunksDone / p.chunkCount;
-  return `, about ${seconds((spent * (1 - share)) / share)} left`;
+  return `, ${seconds((spent * (1 - p.progress)) / p.progress)} left`;
 };
 </script>
 
@@ -56,11 +54,11 @@ const left = (p: Proof) => {
           </template>
           <span v-else-if="p.state === 'failed'" class="failed" :title="p.error ?? ''">failed: {{ p.error }}</span>
           <template v-else>
-            <span class="bar" role="progressbar" :aria-valuenow="Math.round((100 * p.chunksDone) / p.chunkCount)"
-              ><i :style="{ width: `${(100 * p.chunksDone) / p.chunkCount}%` }"
+            <span class="bar" role="progressbar" :aria-valuenow="Math.round(100 * p.progress)"
+              ><i :style="{ width: `${100 * p.progress}%` }"
             /></span>
             <span data-test="progress"
-              >{{ PROOF_STATES[p.state] }} {{ Math.floor((100 * p.chunksDone) / p.chunkCount) }} %{{ left(p) }}</span
+              >{{ PROOF_STATES[p.state] }} {{ Math.floor(100 * p.progress) }} %{{ left(p) }}</span
             >
           </template>
         </span>
