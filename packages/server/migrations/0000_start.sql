@@ -14,13 +14,13 @@ CREATE TABLE "blobs" (
 );
 --> statement-breakpoint
 CREATE TABLE "revisions" (
-	"shot" integer NOT NULL,
+	"of_shot" integer NOT NULL,
 	"number" integer NOT NULL,
 	"document" jsonb NOT NULL,
 	"patch" jsonb NOT NULL,
 	"reason" text NOT NULL,
 	"created_at" timestamp with time zone DEFAULT now() NOT NULL,
-	CONSTRAINT "revisions_shot_number_pk" PRIMARY KEY("shot","number")
+	CONSTRAINT "revisions_of_shot_number_pk" PRIMARY KEY("of_shot","number")
 );
 --> statement-breakpoint
 CREATE TABLE "shots" (
@@ -57,7 +57,7 @@ CREATE TABLE "nodes" (
 --> statement-breakpoint
 CREATE TABLE "proofs" (
 	"id" serial PRIMARY KEY NOT NULL,
-	"shot" integer NOT NULL,
+	"of_shot" integer NOT NULL,
 	"number" integer NOT NULL,
 	"kind" text NOT NULL,
 	"revision" integer NOT NULL,
@@ -86,7 +86,7 @@ CREATE TABLE "proofs" (
 --> statement-breakpoint
 CREATE TABLE "defects" (
 	"id" serial PRIMARY KEY NOT NULL,
-	"shot" integer NOT NULL,
+	"of_shot" integer NOT NULL,
 	"number" integer NOT NULL,
 	"kind" text NOT NULL,
 	"region" jsonb NOT NULL,
@@ -106,11 +106,11 @@ CREATE TABLE "diagnoses" (
 );
 --> statement-breakpoint
 ALTER TABLE "blob_pieces" ADD CONSTRAINT "blob_pieces_blob_blobs_id_fk" FOREIGN KEY ("blob") REFERENCES "public"."blobs"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
-ALTER TABLE "revisions" ADD CONSTRAINT "revisions_shot_shots_id_fk" FOREIGN KEY ("shot") REFERENCES "public"."shots"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "revisions" ADD CONSTRAINT "revisions_of_shot_shots_id_fk" FOREIGN KEY ("of_shot") REFERENCES "public"."shots"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "chunks" ADD CONSTRAINT "chunks_proof_proofs_id_fk" FOREIGN KEY ("proof") REFERENCES "public"."proofs"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
-ALTER TABLE "proofs" ADD CONSTRAINT "proofs_shot_shots_id_fk" FOREIGN KEY ("shot") REFERENCES "public"."shots"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "proofs" ADD CONSTRAINT "proofs_of_shot_shots_id_fk" FOREIGN KEY ("of_shot") REFERENCES "public"."shots"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "proofs" ADD CONSTRAINT "proofs_blob_blobs_id_fk" FOREIGN KEY ("blob") REFERENCES "public"."blobs"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
-ALTER TABLE "defects" ADD CONSTRAINT "defects_shot_shots_id_fk" FOREIGN KEY ("shot") REFERENCES "public"."shots"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "defects" ADD CONSTRAINT "defects_of_shot_shots_id_fk" FOREIGN KEY ("of_shot") REFERENCES "public"."shots"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "defects" ADD CONSTRAINT "defects_seen_on_proofs_id_fk" FOREIGN KEY ("seen_on") REFERENCES "public"."proofs"("id") ON DELETE set null ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "diagnoses" ADD CONSTRAINT "diagnoses_defect_defects_id_fk" FOREIGN KEY ("defect") REFERENCES "public"."defects"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "diagnoses" ADD CONSTRAINT "diagnoses_proof_proofs_id_fk" FOREIGN KEY ("proof") REFERENCES "public"."proofs"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint

@@ -1,6 +1,6 @@
 import type { RenderSettings } from '../scene/index.ts';
 
-const STEPS = 256;
+const STEPS = 1024;
 
 /**
  * Offsets from the pixel centre by the inverse of the filter's running integral, STEPS + 1 numbers from u = 0 to 1.

@@ -8,7 +8,7 @@ export type DefectState = 'open' | 'explained' | 'fixed' | 'accepted';
 
 export const defects = pgTable('defects', {
   id: serial('id').primaryKey(),
-  shot: integer('shot')
+  shot: integer('of_shot')
     .notNull()
     .references(() => shots.id, { onDelete: 'cascade' }),
   number: integer('number').notNull(),

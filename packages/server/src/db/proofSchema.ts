@@ -25,7 +25,7 @@ export type LogLine = { at: string; level: 'note' | 'warning' | 'error'; text: s
 
 export const proofs = pgTable('proofs', {
   id: serial('id').primaryKey(),
-  shot: integer('shot')
+  shot: integer('of_shot')
     .notNull()
     .references(() => shots.id, { onDelete: 'cascade' }),
   /** P1, P2 ... and T1, T2 ... count by themselves. */

@@ -16,7 +16,7 @@ export const shots = pgTable('shots', {
 export const revisions = pgTable(
   'revisions',
   {
-    shot: integer('shot')
+    shot: integer('of_shot')
       .notNull()
       .references(() => shots.id, { onDelete: 'cascade' }),
     number: integer('number').notNull(),

@@ -3,8 +3,8 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import type { Page } from 'playwright-core';
-import type { Shot } from '../packages/web/src/api.ts';
-import { markRegion, openSession, pixelAt, test, textOf, untilPixel, type Session } from './application.ts';
+import type { Shot } from '../../packages/web/src/api.ts';
+import { markRegion, openSession, pixelAt, test, textOf, untilPixel, type Session } from '../application.ts';
 
 const MINUTES = 60_000;
 const FRAME = { width: 400, height: 225 };

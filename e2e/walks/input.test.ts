@@ -1,7 +1,7 @@
 // What goes wrong when shots are brought in or rendered is said at the place, and nothing is half done.
 import { expect } from 'chai';
 import { buildLh010 } from '@dusting/demo';
-import { openSession, test, textOf, type Session } from './application.ts';
+import { openSession, test, textOf, type Session } from '../application.ts';
 
 describe('input', () => {
   let session: Session;

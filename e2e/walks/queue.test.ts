@@ -1,0 +1,171 @@
+// The chunks in a real database: claimed once, given back, merged in their order, cancelled whole.
+import { once } from 'node:events';
+import { join } from 'node:path';
+import { expect } from 'chai';
+import { importShot } from '@dusting/core/scene';
+import { planChunks } from '@dusting/core/render';
+import { buildLh010 } from '@dusting/demo';
+import { sql } from 'drizzle-orm';
+import { preparePostgres, waitForPort } from '../../scripts/lib/postgres.mjs';
+import { connect, migrateDatabase, type Connection } from '../../packages/server/src/db/connect.ts';
+import { listen, type Notice } from '../../packages/server/src/db/notices.ts';
+import { loadBlob, saveBlob } from '../../packages/server/src/store/blobStore.ts';
+import {
+  addProof,
+  cancelProof,
+  getProof,
+  picturesSince,
+  progressOf,
+} from '../../packages/server/src/store/proofStore.ts';
+import { addRevision, addShot, getShot, listRevisions, saveSlip } from '../../packages/server/src/store/shotStore.ts';
+import { addDefect, changeDefect, listDefects, removeDefect } from '../../packages/server/src/store/defectStore.ts';
+import {
+  claimChunk,
+  claimMerge,
+  failProof,
+  filmsInOrder,
+  finishChunk,
+  loadChunk,
+  releaseClaims,
+  reportAlive,
+  startProof,
+} from '../../packages/server/src/store/workStore.ts';
+
+describe('shots and work in the database', () => {
+  let connection: Connection;
+  let child: ReturnType<Awaited<ReturnType<typeof preparePostgres>>['start']>;
+  let url: string;
+  let shot: number;
+  before(async () => {
+    const postgres = await preparePostgres(join(process.env.DUSTING_DATA ?? 'data/test', 'queue'));
+    child = postgres.start();
+    url = postgres.url;
+    await waitForPort(postgres.port, 60);
+    connection = connect(url, 8);
+    await migrateDatabase(connection.db);
+    await connection.db.execute(sql`truncate shots, blobs, nodes cascade`);
+    shot = await addShot(connection.db, await importShot(await buildLh010()));
+  });
+  after(async () => {
+    await connection?.pool.end();
+    child?.kill('SIGINT');
+    if (child) await once(child, 'exit');
+  });
+  const newProof = async (width = 96) => {
+    const { document, revision } = await getShot(connection.db, shot);
+    const settings = { ...document.final, width, height: 64, pixelSamples: 4 };
+    const region = { x: 0, y: 0, width, height: 64 };
+    const plan = planChunks(region, 4);
+    const id = await addProof(
+      connection.db,
+      { shot, kind: 'proof', revision, patch: [], use: 'final', settings, region },
+      plan,
+    );
+    return { id, plan };
+  };
+  const film = (value: number) => ({
+    film: new Uint8Array(new Float32Array([value]).buffer),
+    picture: new Uint8Array(4),
+    milliseconds: value,
+  });
+
+  it('blobs larger than a piece come back, and the same bytes are stored once', async () => {
+    const bytes = Uint8Array.from({ length: 2_500_000 }, (_, i) => (i * 31) % 251);
+    const id = await saveBlob(connection.db, bytes, 'x/y');
+    expect(await saveBlob(connection.db, bytes, 'x/y')).to.equal(id);
+    expect(Buffer.compare(Buffer.from(await loadBlob(connection.db, id)), Buffer.from(bytes))).to.equal(0);
+  });
+
+  it('many claimers at once never get the same chunk, and everything is handed out', async () => {
+    const { id, plan } = await newProof();
+    const claims = await Promise.all(
+      Array.from({ length: plan.length + 5 }, (_, i) => claimChunk(connection.db, `n${i % 3}`)),
+    );
+    const places = claims.filter((c) => c !== null).map((c) => c!.place);
+    expect(new Set(places).size).to.equal(plan.length);
+    expect(await claimChunk(connection.db, 'late')).to.equal(null);
+    await cancelProof(connection.db, id);
+  });
+
+  it('what a dead or restarted node had claimed is given back; what lives is left alone', async () => {
+    const { id } = await newProof();
+    const { db } = connection;
+    await reportAlive(db, 'alive', 2);
+    await reportAlive(db, 'silent', 2);
+    await db.execute(sql`update nodes set seen_at = now() - interval '1 minute' where id = 'silent'`);
+    const [mine, lost] = [await claimChunk(db, 'alive'), await claimChunk(db, 'silent')];
+    await releaseClaims(db);
+    expect((await claimChunk(db, 'alive'))!.place).to.equal(lost!.place);
+    await releaseClaims(db, 'alive');
+    expect((await claimChunk(db, 'other'))!.place).to.equal(mine!.place);
+    await cancelProof(db, id);
+  });
+
+  it('a proof is merged once all its chunks are done, in the order of the plan', async () => {
+    const { db } = connection;
+    const { id, plan } = await newProof();
+    expect(await startProof(db, id)).to.equal(true);
+    expect(await startProof(db, id), 'only one node starts it').to.equal(false);
+    const claims = [];
+    for (let c = await claimChunk(db, 'n'); c; c = await claimChunk(db, 'n')) claims.push(c);
+    expect(await claimMerge(db, 'n')).to.equal(null);
+    for (const claim of claims.reverse()) await finishChunk(db, shot, claim, film(claim.place));
+    await finishChunk(db, shot, claims[0], film(99)); // done twice: the first one stands
+    expect((await progressOf(db, [id])).get(id)).to.equal(1);
+    expect((await picturesSince(db, id, 0)).length).to.equal(plan.length);
+    expect(await claimMerge(db, 'n')).to.equal(id);
+    expect(await claimMerge(db, 'm'), 'claimed once').to.equal(null);
+    const order: number[] = [];
+    for await (const part of filmsInOrder(db, id, plan.length)) order.push(new Float32Array(part.film!.buffer)[0]);
+    expect(order).to.deep.equal(plan.map((_, i) => i));
+    await failProof(db, id, 'for a test');
+    expect(await getProof(db, id)).to.include({ state: 'failed', error: 'for a test' });
+  });
+
+  it('progress weighs chunks by their samples', async () => {
+    const { db } = connection;
+    const { id, plan } = await newProof(64);
+    const first = plan.filter((c) => c.sampleStart === 0).length;
+    for (let i = 0; i < first; i++) await finishChunk(db, shot, (await claimChunk(db, 'n'))!, film(1));
+    expect((await progressOf(db, [id])).get(id), 'one of four samples').to.be.closeTo(0.25, 1e-9);
+    const claim = (await claimChunk(db, 'n'))!;
+    await cancelProof(db, id);
+    expect(await loadChunk(db, claim)).to.equal(null);
+    expect((await getProof(db, id)).state).to.equal('cancelled');
+  });
+
+  it('kept changes make revisions, and listeners hear of them', async () => {
+    const { db } = connection;
+    const heard: Notice[] = [];
+    const stop = listen(url, (notice) => heard.push(notice));
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    await saveSlip(db, shot, [{ op: 'replace', path: '/final/depth/total', value: 48 }]);
+    expect(await addRevision(db, shot, (await getShot(db, shot)).slip, 'deeper')).to.equal(2);
+    const now = await getShot(db, shot);
+    expect([now.revision, now.slip, now.document.final.depth.total]).to.deep.equal([2, [], 48]);
+    expect((await listRevisions(db, shot)).map((r) => r.reason)).to.deep.equal(['deeper', 'Imported']);
+    let refused = '';
+    await addRevision(db, shot, [{ op: 'replace', path: '/final/seed', value: -5 }], 'no').catch(
+      (error: Error) => (refused = error.message),
+    );
+    expect(refused).to.contain('at least 0');
+    expect((await getShot(db, shot)).revision, 'nothing half done').to.equal(2);
+    for (let i = 0; i < 40 && heard.length < 2; i++) await new Promise((resolve) => setTimeout(resolve, 50));
+    expect(heard).to.deep.include({ type: 'shot', shot });
+    await stop();
+  });
+
+  it('defects are numbered, change their state, and can be removed', async () => {
+    const { db } = connection;
+    const region = { x: 1, y: 2, width: 3, height: 4 };
+    const made = [];
+    for (const kind of ['glass', 'noise'] as const)
+      made.push(
+        await addDefect(db, { shot, kind, region, frame: { width: 400, height: 225 }, note: '', seenOn: null }),
+      );
+    expect(made.map((d) => d.number)).to.deep.equal([1, 2]);
+    await changeDefect(db, made[0].id, { state: 'fixed' });
+    await removeDefect(db, made[1].id);
+    expect((await listDefects(db, [shot])).map((d) => [d.kind, d.state])).to.deep.equal([['glass', 'fixed']]);
+  });
+});

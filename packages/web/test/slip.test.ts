@@ -1,0 +1,102 @@
+// The change slip against a server that is played by the test: what is sent, and what undo brings back.
+import { expect } from 'chai';
+import { createPinia, setActivePinia } from 'pinia';
+import { FINAL_DEFAULTS, PREVIEW_DEFAULTS, type Patch } from '@dusting/core/scene';
+import { useBench } from '../src/stores/bench.ts';
+import { useSlip } from '../src/stores/slip.ts';
+import type { Shot } from '../src/api.ts';
+
+const real = globalThis.fetch;
+
+describe('change slip', () => {
+  let sent: Patch[];
+  let refuse: boolean;
+  beforeEach(() => {
+    setActivePinia(createPinia());
+    sent = [];
+    refuse = false;
+    globalThis.fetch = (async (_url: string, options: { body: string }) => {
+      if (refuse) return Response.json({ detail: 'final.depth.total is -1; it must be at least 0' }, { status: 422 });
+      sent.push(JSON.parse(options.body).patch);
+      return Response.json({});
+    }) as typeof fetch;
+    const final = structuredClone({ ...FINAL_DEFAULTS, depth: { diffuse: 3, specular: 4, transmission: 8, total: 8 } });
+    const preview = structuredClone(PREVIEW_DEFAULTS);
+    useBench().shot = {
+      id: 1,
+      name: 'x',
+      revision: 1,
+      slip: [],
+      proofs: [],
+      defects: [],
+      revisions: [],
+      unsupported: [],
+      document: { final, preview },
+    } as unknown as Shot;
+  });
+  after(() => {
+    globalThis.fetch = real;
+  });
+
+  it('collects changes with old and new value, one line for each setting', async () => {
+    const slip = useSlip();
+    await slip.set('/final/depth/transmission', 16);
+    await slip.set('/final/depth/transmission', 32);
+    await slip.set('/final/pixelSamples', 128);
+    expect(slip.lines.map((l) => [l.label, l.old, l.new])).to.deep.equal([
+      ['final.depth.transmission', 8, 32],
+      ['final.pixelSamples', 64, 128],
+    ]);
+    expect(slip.settings('final')).to.deep.include({ pixelSamples: 128 });
+    expect(slip.settings('final').depth.transmission).to.equal(32);
+    expect(slip.settings('preview')).to.deep.equal(PREVIEW_DEFAULTS);
+    expect(sent.at(-1)).to.have.length(2);
+  });
+
+  it('says which limit bites while it does', async () => {
+    const slip = useSlip();
+    await slip.set('/final/depth/transmission', 32);
+    expect(slip.notes.join()).to.contain('total depth of 8 bites before the transmission depth of 32');
+    await slip.set('/final/depth/total', 48);
+    expect(slip.notes).to.deep.equal([]);
+  });
+
+  it('a value that is the present one takes its line off', async () => {
+    const slip = useSlip();
+    await slip.set('/final/pixelSamples', 128);
+    await slip.set('/final/pixelSamples', 64);
+    expect(slip.lines).to.deep.equal([]);
+    expect(sent.at(-1)).to.deep.equal([]);
+  });
+
+  it('undo and redo go through every change, and the server hears of each', async () => {
+    const slip = useSlip();
+    await slip.set('/final/pixelSamples', 128);
+    await slip.add([
+      { op: 'replace', path: '/final/pixelSamples', value: 256 },
+      { op: 'replace', path: '/final/seed', value: 7 },
+    ]);
+    expect(slip.lines.map((l) => l.new)).to.deep.equal([256, 7]);
+    await slip.undo();
+    expect(slip.lines.map((l) => l.new)).to.deep.equal([128]);
+    await slip.undo();
+    await slip.undo(); // nothing left to undo
+    expect(slip.lines).to.deep.equal([]);
+    await slip.redo();
+    await slip.redo();
+    expect(slip.lines.map((l) => l.new)).to.deep.equal([256, 7]);
+    expect(sent).to.have.length(6);
+    await slip.change([]);
+    expect(slip.future, 'a new change ends what could be redone').to.have.length(0);
+  });
+
+  it('a refused change is taken back and said', async () => {
+    const slip = useSlip();
+    await slip.set('/final/pixelSamples', 128);
+    refuse = true;
+    await slip.set('/final/depth/total', -1);
+    expect(slip.lines.map((l) => l.label)).to.deep.equal(['final.pixelSamples']);
+    expect(useBench().error).to.contain('at least 0');
+    expect(slip.past).to.have.length(1);
+  });
+});
