@@ -7,7 +7,6 @@
 // eight, is kept as the light cut off by that limit and never enters the picture. Tried instead: the throughput
 // lost at the limit. It costs nothing, but it cannot tell a path that would have found the window from one that
 // would have died in the dark; on the jars it ranked the limits wrongly.
-import { luminance } from '../color/index.ts';
 import { hash32, hashPair, hashUnit, samplePoint } from '../math/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import {
@@ -33,6 +32,7 @@ import { COMPONENTS, FILM, LIMITS, type Film } from './film.ts';
 import { HitReader } from './hitReader.ts';
 import { MediumStack } from './mediumStack.ts';
 import { filterOffset, filterOffsets } from './pixelFilter.ts';
+import { SampleRecord } from './sampleRecord.ts';
 
 const EMISSION = COMPONENTS.indexOf('emission');
 const BACKGROUND = COMPONENTS.indexOf('background');
@@ -48,7 +48,6 @@ const INDIRECT = [
   COMPONENTS.indexOf('transmission'),
 ];
 const TOTAL_LIMIT = LIMITS.indexOf('total');
-const CLAMP_LIMIT = LIMITS.indexOf('clamp');
 const SHADOW_RAY = 4;
 
 /** Share of the paths stopped by a limit that go on as probes. */
@@ -80,17 +79,14 @@ export class PathTracer {
   private readonly emitterUnit: number;
 
   // of one camera sample
-  private readonly values = new Float64Array(COMPONENTS.length * 3);
-  private readonly cut = new Float64Array(LIMITS.length * 3);
-  private readonly rays = new Float64Array(5);
-  private readonly branchRays = new Float64Array(3);
-  private readonly probeRays = new Float64Array(4);
-  private readonly within = new Float64Array(3);
+  private readonly record: SampleRecord;
   private pixelKey = 0;
 
   // of the path being followed
   private readonly throughput = new Float64Array(3);
   private readonly counts = new Int32Array(3);
+  /** Undoes for roulette what refraction does to radiance: it comes back when the path leaves the glass. */
+  private etaScale = 1;
   private events = 0;
   private branch = -1;
   private component = 0;
@@ -121,6 +117,7 @@ export class PathTracer {
     this.reader = new HitReader(scene);
     this.first = new SurfacePoint(scene.surfaces, scene.textures);
     this.later = new SurfacePoint(scene.surfaces, scene.textures);
+    this.record = new SampleRecord(settings.clamp);
     this.offsets = filterOffsets(settings.filter);
     this.splits = [settings.diffuseSamples, settings.specularSamples, settings.transmissionSamples];
     const { diffuse, specular, transmission } = settings.depth;
@@ -144,51 +141,16 @@ export class PathTracer {
         this.pixelKey = hashPair(hashPair(region.x + x, region.y + y), this.settings.seed);
         for (let s = sampleStart; s < sampleStart + sampleCount; s++) {
           this.traceSample(region.x + x, region.y + y, s, data, at);
-          this.accumulate(data, at, s);
+          this.record.store(data, at, s);
         }
         data[at + FILM.time] += clock() - started;
       }
   }
 
-  private accumulate(data: Film['data'], at: number, sample: number): void {
-    const { values, cut } = this;
-    let r = 0;
-    let g = 0;
-    let b = 0;
-    for (let c = 0; c < COMPONENTS.length; c++) {
-      const vr = values[c * 3];
-      const vg = values[c * 3 + 1];
-      const vb = values[c * 3 + 2];
-      if (vr === 0 && vg === 0 && vb === 0) continue;
-      addMoments(data, at + FILM.component + c * FILM.componentStride, vr, vg, vb);
-      r += vr;
-      g += vg;
-      b += vb;
-    }
-    const y = addMoments(data, at + FILM.beauty, r, g, b);
-    for (let k = 0; k < cut.length; k++) data[at + FILM.cut + k] += cut[k];
-    for (let k = 0; k < 3; k++) {
-      data[at + FILM.within + k] += this.within[k];
-      data[at + FILM.branchRays + k] += this.branchRays[k];
-    }
-    for (let k = 0; k < 5; k++) data[at + FILM.rays + k] += this.rays[k];
-    for (let k = 0; k < 4; k++) data[at + FILM.probeRays + k] += this.probeRays[k];
-    data[at + FILM.samples]++;
-    if (y > data[at + FILM.brightest]) {
-      data[at + FILM.brightest] = y;
-      data[at + FILM.brightestIndex] = sample;
-    }
-  }
-
   private traceSample(px: number, py: number, sample: number, data: Film['data'], at: number): void {
-    this.values.fill(0);
-    this.cut.fill(0);
-    this.rays.fill(0);
-    this.branchRays.fill(0);
-    this.probeRays.fill(0);
-    this.within.fill(0);
+    this.record.clear();
     this.startAtCamera(px, py, sample);
-    this.rays[0]++;
+    this.record.rays[0]++;
     const found = this.closest();
     this.meetLights(found ? this.hit.t : Infinity, EMISSION, true);
     if (!found) return this.meetSky(BACKGROUND);
@@ -205,25 +167,23 @@ export class PathTracer {
 
   /** Follows one lobe of the first surface as often as the settings ask. */
   private followSplits(lobe: Lobe, sample: number): void {
-    const { first, values } = this;
+    const { first, record } = this;
     const count = this.splits[lobe];
     let sum = 0;
     let squares = 0;
     for (let k = 0; k < count; k++) {
-      const before = this.branchLuminance(values, lobe);
+      const before = this.branchLuminance(lobe);
       this.followBranch(first, lobe, sample * count + k, count);
-      const y = (this.branchLuminance(values, lobe) - before) * count;
+      const y = (this.branchLuminance(lobe) - before) * count;
       sum += y;
       squares += y * y;
     }
-    if (count > 1) this.within[lobe] = Math.max(0, squares - (sum * sum) / count) / (count * (count - 1));
+    if (count > 1) record.within[lobe] = Math.max(0, squares - (sum * sum) / count) / (count * (count - 1));
   }
 
-  private branchLuminance(values: Float64Array, lobe: Lobe): number {
-    const d = DIRECT[lobe] * 3;
-    const i = INDIRECT[lobe] * 3;
-    const direct = luminance(values[d], values[d + 1], values[d + 2]);
-    return d === i ? direct : direct + luminance(values[i], values[i + 1], values[i + 2]);
+  private branchLuminance(lobe: Lobe): number {
+    const direct = this.record.luminanceOf(DIRECT[lobe]);
+    return DIRECT[lobe] === INDIRECT[lobe] ? direct : direct + this.record.luminanceOf(INDIRECT[lobe]);
   }
 
   private followBranch(first: SurfacePoint, lobe: Lobe, index: number, splits: number): void {
@@ -261,7 +221,7 @@ export class PathTracer {
     samplePoint(this.point, this.dimension(SLOT_LOBE), index);
     const choice = this.point[0];
     if (this.events >= ROULETTE_FROM) {
-      const survival = Math.min(1, Math.max(throughput[0], throughput[1], throughput[2]));
+      const survival = Math.min(1, this.etaScale * Math.max(throughput[0], throughput[1], throughput[2]));
       if (this.point[1] >= survival) return false;
       for (let k = 0; k < 3; k++) throughput[k] /= survival;
     }
@@ -283,8 +243,9 @@ export class PathTracer {
   private leave(point: SurfacePoint, lobe: Lobe): void {
     this.counts[lobe]++;
     this.events++;
-    this.rays[1 + lobe]++;
+    this.record.rays[1 + lobe]++;
     if (lobe === TRANSMISSION && this.scene.surfaces.values[point.surface * SURFACE_STRIDE + 20] === 0) {
+      this.etaScale *= point.etaSquared;
       if (point.inside) this.medium.leave(point.surface);
       else this.medium.enter(point.surface);
     }
@@ -305,6 +266,7 @@ export class PathTracer {
   private startAtCamera(px: number, py: number, sample: number): void {
     const { camera } = this.scene;
     this.events = 0;
+    this.etaScale = 1;
     this.counts.fill(0);
     this.probe = -1;
     this.share = 1;
@@ -334,6 +296,7 @@ export class PathTracer {
 
   private startAtFirst(): void {
     this.events = 0;
+    this.etaScale = 1;
     this.counts.fill(0);
     this.probe = -1;
     this.share = 1;
@@ -374,8 +337,8 @@ export class PathTracer {
 
   /** Books a ray on the lobe that its path began with, and on the limit that it is a probe for. */
   private countRay(): void {
-    if (this.branch >= 0) this.branchRays[this.branch]++;
-    if (this.probe >= 0) this.probeRays[this.probe]++;
+    if (this.branch >= 0) this.record.branchRays[this.branch]++;
+    if (this.probe >= 0) this.record.probeRays[this.probe]++;
   }
 
   /** Light of the vertex by choosing points on lights: all of them at the first surface, one further on. */
@@ -458,7 +421,7 @@ export class PathTracer {
     const { light, scene } = this;
     const { ox, oy, oz } = this;
     this.setOrigin(point, side);
-    this.rays[SHADOW_RAY]++;
+    this.record.rays[SHADOW_RAY]++;
     this.countRay();
     const reach = light.distance * (1 - 1e-6) - 2e-6 * scene.extent;
     const blocked = this.query.anyHit(this.ox, this.oy, this.oz, light.dx, light.dy, light.dz, 0, reach);
@@ -508,30 +471,11 @@ export class PathTracer {
   /** @param limit the limit that this light is a probe for, or -1 */
   private addLimited(component: number, limit: number, radiance: Float64Array, weight: number, events: number): void {
     const { throughput, share } = this;
-    let r = throughput[0] * radiance[0] * weight;
-    let g = throughput[1] * radiance[1] * weight;
-    let b = throughput[2] * radiance[2] * weight;
-    if (limit >= 0) {
-      this.cut[limit * 3] += r * share;
-      this.cut[limit * 3 + 1] += g * share;
-      this.cut[limit * 3 + 2] += b * share;
-      return;
-    }
-    const { direct, indirect } = this.settings.clamp;
-    const clamp = events === 0 ? 0 : events === 1 ? direct : indirect;
-    const y = luminance(r, g, b);
-    if (clamp > 0 && y > clamp) {
-      const kept = clamp / y;
-      this.cut[CLAMP_LIMIT * 3] += r * (1 - kept) * share;
-      this.cut[CLAMP_LIMIT * 3 + 1] += g * (1 - kept) * share;
-      this.cut[CLAMP_LIMIT * 3 + 2] += b * (1 - kept) * share;
-      r *= kept;
-      g *= kept;
-      b *= kept;
-    }
-    this.values[component * 3] += r * share;
-    this.values[component * 3 + 1] += g * share;
-    this.values[component * 3 + 2] += b * share;
+    const r = throughput[0] * radiance[0] * weight;
+    const g = throughput[1] * radiance[1] * weight;
+    const b = throughput[2] * radiance[2] * weight;
+    if (limit >= 0) this.record.addCut(limit, r * share, g * share, b * share);
+    else this.record.addLight(component, r, g, b, share, events);
   }
 
   private recordFirstHit(data: Film['data'], at: number): void {
@@ -549,19 +493,6 @@ export class PathTracer {
   }
 }
 
-/** Adds RGB and the squares of R, G, B and luminance; returns the luminance. */
-function addMoments(data: Film['data'], at: number, r: number, g: number, b: number): number {
-  const y = luminance(r, g, b);
-  data[at] += r;
-  data[at + 1] += g;
-  data[at + 2] += b;
-  data[at + 3] += r * r;
-  data[at + 4] += g * g;
-  data[at + 5] += b * b;
-  data[at + 6] += y * y;
-  return y;
-}
-
 function power(mine: number, other: number): number {
   return (mine * mine) / (mine * mine + other * other);
 }
@@ -569,6 +500,7 @@ function power(mine: number, other: number): number {
 function chooseLobe(chance: Float64Array, u: number): number {
   if (chance[0] + chance[1] + chance[2] === 0) return -1;
   if (u < chance[DIFFUSE]) return DIFFUSE;
-  if (u < chance[DIFFUSE] + chance[SPECULAR] || chance[TRANSMISSION] === 0) return SPECULAR;
-  return TRANSMISSION;
+  if (u < chance[DIFFUSE] + chance[SPECULAR]) return SPECULAR;
+  // rounding may leave the sum below u: the last lobe with a chance takes the rest
+  return chance[TRANSMISSION] > 0 ? TRANSMISSION : chance[SPECULAR] > 0 ? SPECULAR : DIFFUSE;
 }

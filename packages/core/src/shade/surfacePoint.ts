@@ -160,6 +160,11 @@ export class SurfacePoint {
     return dielectric + this.metalness * fresnelMetal(cosine, this.base[k]);
   }
 
+  /** Square of the index beyond over the one before, by which refraction divides radiance. */
+  get etaSquared(): number {
+    return this.eta * this.eta;
+  }
+
   /** Whether a direction can be chosen to meet a light: not for smooth lobes. */
   isSpread(lobe: Lobe): boolean {
     return this.chance[lobe] > 0 && (lobe === DIFFUSE || !this.smooth);
@@ -196,7 +201,7 @@ export class SurfacePoint {
       y = k * m[1] - this.oy / this.eta;
       z = k * m[2] - this.oz / this.eta;
       if (z >= 0) return false;
-      scale = 1 / (this.eta * this.eta); // radiance changes with the square of the index (Veach 1997, 5.2)
+      scale = 1 / this.etaSquared; // radiance changes with the square of the index (Veach 1997, 5.2)
     }
     const masking = this.smooth ? 1 : correlatedOverSingle(this.oz, Math.abs(z), this.alpha);
     const weight = this.weight;

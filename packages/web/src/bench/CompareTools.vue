@@ -3,6 +3,7 @@
 import { computed } from 'vue';
 import Select from 'primevue/select';
 import { useBench } from '../stores/bench.ts';
+import { giveKeysBack } from './giveKeysBack.ts';
 import { useLook } from '../stores/look.ts';
 import { proofName } from '../words.ts';
 
@@ -35,6 +36,7 @@ async function choose(id: number | null) {
         option-label="label"
         option-value="id"
         data-test="against"
+        @hide="giveKeysBack"
         @update:model-value="choose"
       />
     </label>

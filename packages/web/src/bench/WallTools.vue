@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import Select from 'primevue/select';
 import { useBench } from '../stores/bench.ts';
+import { giveKeysBack } from './giveKeysBack.ts';
 import { useLook } from '../stores/look.ts';
 import { COMPONENT_NAMES } from '@dusting/core/diagnose';
 import type { Component } from '@dusting/core/render';
@@ -45,6 +46,7 @@ function layerLabel(name: string) {
         option-value="name"
         :disabled="bench.proof?.state !== 'done'"
         data-test="layer"
+        @hide="giveKeysBack"
       />
     </label>
     <div v-tooltip.bottom="'Exposure in stops: E and Shift+E'" class="stops">
