@@ -63,12 +63,13 @@ const predicted = computed(() =>
       <span v-if="seconds(slip.prediction.seconds.low) !== seconds(slip.prediction.seconds.high)" class="dim">
         ({{ seconds(slip.prediction.seconds.low) }} to {{ seconds(slip.prediction.seconds.high) }})</span
       >,
-      <template v-if="bench.region"
-        ><span class="number">{{ seconds(slip.prediction.regionSeconds.value) }}</span> for the region,</template
-      >
-      <template v-if="slip.prediction.noise"
-        >noise <span class="number">{{ lightnessUnits(slip.prediction.noise.value) }}</span>.</template
-      >
+      <template v-if="bench.region">
+        {{ ' ' }}<span class="number">{{ seconds(slip.prediction.regionSeconds.value) }}</span> for the region,
+      </template>
+      {{ ' ' }}
+      <template v-if="slip.prediction.noise">
+        noise <span class="number">{{ lightnessUnits(slip.prediction.noise.value) }}</span>.
+      </template>
       <template v-else>noise only a trial can tell.</template>
     </p>
     <p v-else-if="slip.lines.length > 0" class="dim">No prediction: render a proof with these settings first.</p>

@@ -27,9 +27,10 @@ async function choose(id: number | null) {
 
 <template>
   <div class="compare">
-    <label>
+    <div class="pair">
       <span>{{ bench.proof ? proofName(bench.proof) : 'It' }} against</span>
       <Select
+        aria-label="Compared with"
         :model-value="bench.besideId"
         :options="options"
         placeholder="nothing"
@@ -39,7 +40,7 @@ async function choose(id: number | null) {
         @hide="giveKeysBack"
         @update:model-value="choose"
       />
-    </label>
+    </div>
     <div v-if="bench.besideId !== null" class="modes" role="group" aria-label="Comparing, W">
       <button v-for="m in MODES" :key="m.mode" :aria-pressed="look.mode === m.mode" @click="look.mode = m.mode">
         {{ m.label }}
@@ -57,7 +58,7 @@ async function choose(id: number | null) {
   flex-direction: column;
   gap: 8px;
 }
-label {
+.pair {
   display: flex;
   gap: 10px;
   align-items: center;

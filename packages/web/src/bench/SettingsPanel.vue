@@ -55,7 +55,8 @@ const USES: { value: SettingsUse; label: string }[] = [
 function set(f: Field, value: number | null) {
   if (value === null || !Number.isFinite(value)) return;
   const clipped = Math.min(f.maximum, Math.max(f.minimum, f.whole ? Math.round(value) : value));
-  void slip.set(`/${bench.use}/${f.path}`, clipped);
+  // the field also reports values that were set from outside, by undo for one
+  if (clipped !== lookUp(f.path)) void slip.set(`/${bench.use}/${f.path}`, clipped);
 }
 </script>
 

@@ -35,9 +35,10 @@ function layerLabel(name: string) {
 
 <template>
   <div class="tools" role="toolbar" aria-label="Looking">
-    <label v-tooltip.bottom="'Layer: [ and ]'">
+    <div class="pair" v-tooltip.bottom="'Layer: [ and ]'">
       <span class="dim">Layer</span>
       <Select
+        aria-label="Layer"
         v-model="bench.layer"
         :options="options"
         option-group-label="label"
@@ -48,7 +49,7 @@ function layerLabel(name: string) {
         data-test="layer"
         @hide="giveKeysBack"
       />
-    </label>
+    </div>
     <div v-tooltip.bottom="'Exposure in stops: E and Shift+E'" class="stops">
       <span class="dim">Exposure</span>
       <button aria-label="Half a stop less" @click="look.exposure -= 0.5">−</button>
@@ -98,7 +99,7 @@ function layerLabel(name: string) {
   white-space: nowrap;
   overflow: hidden;
 }
-label,
+.pair,
 .stops,
 .choice {
   display: flex;
