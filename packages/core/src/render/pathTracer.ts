@@ -4,9 +4,13 @@
 // lobe is chosen. Every random number is a function of (pixel, sample, dimension, seed).
 //
 // A path that meets a depth limit stops, but one in eight goes on as a probe: what it would have brought, times
-// eight, is kept as the light cut off by that limit and never enters the picture. Tried instead: the throughput
-// lost at the limit. It costs nothing, but it cannot tell a path that would have found the window from one that
-// would have died in the dark; on the jars it ranked the limits wrongly.
+// eight, is kept as the light cut off by that limit and never enters the picture. Adding up the throughput lost at
+// the limit would cost nothing, but it cannot tell a path that would have found the window from one that would have
+// died in the dark.
+//
+// Roulette leaves out the factor 1 / eta^2 of refraction, which comes back on the way out. With it, paths inside glass
+// were ended at less than half of their worth: on LH-010 with open limits 3.55 L* of noise instead of 2.72, at 0.90 of
+// the rays (200 x 112 pixels, 16 samples).
 import { hash32, hashPair, hashUnit, samplePoint } from '../math/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import {

@@ -2,8 +2,8 @@
 //
 // One iterative walk over the top level and, inside it, over the mesh of each instance. Node bounds and corners are
 // single precision, all arithmetic is double.
-// Triangles: Möller & Trumbore 1997, both sides hit. Rounding lets about one ray in a thousand that is aimed exactly at a
-// shared corner slip between the neighbours; triangles wider by EDGE of their size close that gap.
+// Triangles: Möller & Trumbore 1997, both sides hit. Rounding lets rays that are aimed exactly at a shared
+// corner slip between the neighbours, which the test met; triangles wider by EDGE of their size close that gap.
 import { IDENTITY_FLAG, type RayScene } from './rayScene.ts';
 import { NODE_STRIDE } from './hierarchy.ts';
 import type { Hit, RayQuery } from './rayQuery.ts';

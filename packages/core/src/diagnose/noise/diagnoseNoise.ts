@@ -82,7 +82,8 @@ function findRemedies(input: DiagnosisInput, data: NoiseData, leading: Component
     from: number,
     most: number,
     change: (factor: number) => CountChange,
-    // splits are only doubled: a power of two of them is spread evenly, 13 of 16 are not, and cost 20 % more noise
+    // splits are only doubled: a power of two of them is spread evenly. A count in between gave 21 % more noise than
+    // predicted on the frosted panel of the tests
     exact: boolean,
     texts: { title: (from: number, to: number) => string; side: string },
   ) => {

@@ -1,0 +1,79 @@
+// The drawing without WebGL, on a canvas that the test plays. IEC 61966-2-1 for the display values.
+import { expect } from 'chai';
+import { toHalf } from '@dusting/core/formats';
+import { createCanvasDrawer } from '../src/picture/canvasDrawer.ts';
+import type { PlacedPicture, View } from '../src/picture/view.ts';
+
+const WALL = [43, 43, 43];
+const view: View = {
+  centre: { x: 2, y: 1 },
+  scale: 10,
+  mode: 'one',
+  wipe: 0.5,
+  stops: 0,
+  transform: 'srgb',
+  channel: 'color',
+  range: null,
+  marks: false,
+};
+/** An even picture of 4 x 2 pixels, or a part of that frame. */
+const even = (rgb: number[], window = { x: 0, y: 0, width: 4, height: 2 }): PlacedPicture => ({
+  window,
+  picture: {
+    width: window.width,
+    height: window.height,
+    channels: ['R', 'G', 'B'].slice(0, rgb.length),
+    halves: Uint16Array.from({ length: window.width * window.height * rgb.length }, (_, i) =>
+      toHalf(rgb[i % rgb.length]),
+    ),
+  },
+});
+function draw(first: PlacedPicture, second: PlacedPicture | null, change: Partial<View> = {}) {
+  let shown: { data: Uint8ClampedArray } = { data: new Uint8ClampedArray() };
+  const [width, height] = [60, 40];
+  const context = {
+    createImageData: () => ({ data: new Uint8ClampedArray(width * height * 4) }),
+    putImageData: (image: typeof shown) => (shown = image),
+  };
+  createCanvasDrawer({ width, height, getContext: () => context } as unknown as HTMLCanvasElement).draw(first, second, {
+    ...view,
+    ...change,
+  });
+  return (x: number, y: number) => [...shown.data.slice((y * width + x) * 4, (y * width + x) * 4 + 3)];
+}
+
+describe('drawing on the processor', () => {
+  it('shows the frame in its place, encoded for the display', () => {
+    const at = draw(even([0.25, 1, 0]), null);
+    expect(at(30, 20)).to.deep.equal([137, 255, 0]);
+    expect(at(5, 20)).to.deep.equal(WALL);
+    expect(at(30, 5)).to.deep.equal(WALL);
+    expect([at(10, 10), at(49, 29)]).to.deep.equal([at(30, 20), at(30, 20)]);
+  });
+  it('exposure doubles for each stop, raw leaves the numbers, channels stand alone', () => {
+    expect(draw(even([0.25, 0.1, 0]), null, { stops: 1, transform: 'raw' })(30, 20)).to.deep.equal([128, 51, 0]);
+    expect(draw(even([0.25, 0.1, 0]), null, { channel: 'G', transform: 'raw' })(30, 20)).to.deep.equal([25, 25, 25]);
+    expect(draw(even([0, 1, 0]), null, { channel: 'Y', transform: 'raw' })(30, 20)).to.deep.equal([182, 182, 182]);
+    expect(draw(even([0.5]), null, { transform: 'raw' })(30, 20), 'one channel is grey').to.deep.equal([128, 128, 128]);
+  });
+  it('wipe shows the other one on the right, where it reaches', () => {
+    const [before, after] = [even([0, 0, 0]), even([1, 1, 1], { x: 0, y: 0, width: 4, height: 1 })];
+    const at = draw(before, after, { mode: 'wipe' });
+    expect([at(20, 15), at(40, 15), at(40, 25)]).to.deep.equal([
+      [0, 0, 0],
+      [255, 255, 255],
+      [0, 0, 0],
+    ]);
+  });
+  it('side by side shows both, difference is grey where they agree', () => {
+    const [before, after] = [even([0, 0, 0]), even([1, 1, 1])];
+    const side = draw(before, after, { mode: 'side', scale: 5 });
+    expect([side(15, 20), side(45, 20)]).to.deep.equal([
+      [0, 0, 0],
+      [255, 255, 255],
+    ]);
+    expect(draw(after, after, { mode: 'difference' })(30, 20)).to.deep.equal([128, 128, 128]);
+    expect(draw(before, even([1, 0, 0]), { mode: 'difference' })(30, 20)).to.deep.equal([255, 128, 128]);
+    expect(draw(after, before, { mode: 'difference' })(30, 20)).to.deep.equal([0, 0, 0]);
+  });
+});
