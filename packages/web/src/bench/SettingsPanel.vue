@@ -1,7 +1,6 @@
 <script setup lang="ts">
 // The settings of one use, with the pending values in their places.
 import { computed } from 'vue';
-import InputNumber from 'primevue/inputnumber';
 import Select from 'primevue/select';
 import { RenderSettings, type SettingsUse } from '@dusting/core/scene';
 import { useBench } from '../stores/bench.ts';
@@ -52,11 +51,14 @@ const USES: { value: SettingsUse; label: string }[] = [
   { value: 'final', label: 'final settings' },
   { value: 'preview', label: 'preview settings' },
 ];
-function set(f: Field, value: number | null) {
-  if (value === null || !Number.isFinite(value)) return;
-  const clipped = Math.min(f.maximum, Math.max(f.minimum, f.whole ? Math.round(value) : value));
-  // the field also reports values that were set from outside, by undo for one
-  if (clipped !== lookUp(f.path)) void slip.set(`/${bench.use}/${f.path}`, clipped);
+/** What was typed or stepped, within the range; anything else leaves the present value. */
+function set(f: Field, input: HTMLInputElement) {
+  const typed = input.valueAsNumber;
+  const value = Number.isFinite(typed)
+    ? Math.min(f.maximum, Math.max(f.minimum, f.whole ? Math.round(typed) : typed))
+    : lookUp(f.path);
+  input.value = String(value);
+  if (value !== lookUp(f.path)) void slip.set(`/${bench.use}/${f.path}`, value);
 }
 </script>
 
@@ -67,15 +69,15 @@ function set(f: Field, value: number | null) {
       <h3>{{ group.title }}</h3>
       <div v-for="f in group.fields" :key="f.path" class="row" :class="{ pending: pending(f.path) }">
         <label :for="`set-${f.path}`">{{ f.title }}</label>
-        <InputNumber
-          :input-id="`set-${f.path}`"
-          :model-value="lookUp(f.path)"
+        <input
+          :id="`set-${f.path}`"
+          type="number"
+          class="number"
+          :value="lookUp(f.path)"
           :min="f.minimum"
           :max="f.maximum"
-          :max-fraction-digits="f.whole ? 0 : 3"
-          :use-grouping="false"
-          :input-props="{ 'data-test': `set-${f.path}` } as never"
-          @update:model-value="set(f, $event)"
+          :step="f.whole ? 1 : 'any'"
+          @change="set(f, $event.target as HTMLInputElement)"
         />
         <span class="dim unit">{{ pending(f.path) ? `was ${pending(f.path)!.old}` : f.unit?.split(',')[0] }}</span>
       </div>
@@ -101,12 +103,19 @@ h3 {
   align-items: center;
   min-height: 31px;
 }
-.row :deep(input) {
+input {
   width: 62px;
   height: 26px;
+  padding: 0 6px;
   text-align: right;
-  font-family: var(--mono);
-  font-size: 12.5px;
+  background: var(--wall);
+  border: 1px solid #5e5e5e;
+  color: var(--text);
+  appearance: textfield;
+}
+input:focus {
+  border-color: var(--wax);
+  outline: none;
 }
 .pending label {
   font-weight: 650;

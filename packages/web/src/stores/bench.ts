@@ -31,6 +31,8 @@ export const useBench = defineStore('bench', () => {
   const diagnosis = ref<Diagnosis | null>(null);
   const diagnosing = ref(false);
   const comparison = ref<Comparison | null>(null);
+  /** Counts the beginnings and ends of saving the slip. */
+  const slipEdits = ref(0);
   let stopEvents: (() => void) | null = null;
 
   const proof = computed(() => shot.value?.proofs.find((p) => p.id === proofId.value) ?? null);
@@ -86,7 +88,10 @@ export const useBench = defineStore('bench', () => {
 
   async function refresh(id = shot.value!.id) {
     const before = proof.value?.state;
+    const edited = slipEdits.value;
     const next = await api.shot(id);
+    // what the server said before it heard of an edit must not undo it
+    if (shot.value?.id === id && edited !== slipEdits.value) next.slip = shot.value.slip;
     shot.value = next;
     const now = proof.value;
     if (proofId.value !== null && !now) proofId.value = next.proofs.at(-1)?.id ?? null;
@@ -229,7 +234,7 @@ export const useBench = defineStore('bench', () => {
   const title = computed(() => (proof.value ? `${proofName(proof.value)} of ${shot.value?.name}` : ''));
   return {
     shot, error, connected, panel, use, proof, beside, layer, layers, picture, besidePicture, region, defect, defectId,
-    diagnosis, diagnosing, comparison, done, lastProof, title, proofId, besideId,
+    diagnosis, diagnosing, comparison, done, lastProof, title, proofId, besideId, slipEdits,
     act, open, close, refresh, show, compareWith, compareRegion, render, cancel, markDefect, selectDefect, explain,
     setDefectState, removeDefect, decide, revert,
   }; // prettier-ignore

@@ -46,7 +46,9 @@ export const useSlip = defineStore('slip', () => {
     if (!bench.shot) return;
     const before = bench.shot.slip;
     bench.shot.slip = next;
+    bench.slipEdits++;
     const saved = await bench.act(() => api.saveSlip(bench.shot!.id, next));
+    bench.slipEdits++;
     if (saved === undefined && bench.shot) bench.shot.slip = before;
     return saved !== undefined;
   }
