@@ -33,6 +33,7 @@ export const useBench = defineStore('bench', () => {
   const comparison = ref<Comparison | null>(null);
   /** Counts the beginnings and ends of saving the slip. */
   const slipEdits = ref(0);
+  let refreshes = 0;
   let stopEvents: (() => void) | null = null;
 
   const proof = computed(() => shot.value?.proofs.find((p) => p.id === proofId.value) ?? null);
@@ -89,12 +90,15 @@ export const useBench = defineStore('bench', () => {
   async function refresh(id = shot.value!.id) {
     const before = proof.value?.state;
     const edited = slipEdits.value;
+    const mine = ++refreshes;
     const next = await api.shot(id);
+    if (mine !== refreshes) return; // a later question was asked meanwhile: its answer counts
     // what the server said before it heard of an edit must not undo it
     if (shot.value?.id === id && edited !== slipEdits.value) next.slip = shot.value.slip;
     shot.value = next;
     const now = proof.value;
-    if (proofId.value !== null && !now) proofId.value = next.proofs.at(-1)?.id ?? null;
+    // gone, and not just too new for this answer
+    if (before !== undefined && !now) proofId.value = next.proofs.at(-1)?.id ?? null;
     if (now && now.state !== 'done') await loadPicture();
     else if (now && before !== 'done') await show(now.id);
   }
