@@ -1,10 +1,10 @@
-// Files by Debian's OpenEXR tools' library are read, and its tools read ours (package openexr, if it is installed).
+// The tools of the format read our files (Debian's package openexr, where it is installed).
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from 'chai';
-import { fromHalf, InputError, readExr, readExrHeader, toHalf, writeExr } from '@dusting/core/formats';
+import { fromHalf, InputError, readExr, toHalf, writeExr } from '@dusting/core/formats';
 import type { Picture } from '@dusting/core/image';
 import { hashUnit } from '@dusting/core/math';
 
@@ -53,18 +53,15 @@ describe('OpenEXR', () => {
       .and.to.contain('object.id, 32-bit unsigned integer');
   });
 
-  it('a file that another program rewrote is read as before', function () {
-    if (spawnSync('exrmultipart', []).error) this.skip();
+  it("the format's own library reads our pixels: it makes tiles of them, which are refused by name here", function () {
+    if (spawnSync('exrmaketiled', ['-h']).error) this.skip();
     const folder = mkdtempSync(join(tmpdir(), 'exr-'));
     const frame = { x: 0, y: 0, width: 37, height: 41 };
     const plain = { ...picture, dataWindow: frame, displayWindow: frame, channels: picture.channels.slice(0, 2) };
     writeFileSync(join(folder, 'in.exr'), writeExr(plain));
-    // converted to tiles and back to scanlines by the library itself is not offered; its tiled form must be refused by name
-    spawnSync('exrmaketiled', ['-z', 'zip', join(folder, 'in.exr'), join(folder, 'tiled.exr')]);
+    const made = spawnSync('exrmaketiled', ['-z', 'zip', join(folder, 'in.exr'), join(folder, 'tiled.exr')]);
+    expect(made.status, String(made.stderr)).to.equal(0);
     expect(() => readExr(readFileSync(join(folder, 'tiled.exr')))).to.throw(InputError, 'tiled');
-    const tool = spawnSync('exr2aces', [join(folder, 'in.exr'), join(folder, 'aces.exr')]);
-    if (!tool.error && tool.status === 0)
-      expect(readExrHeader(readFileSync(join(folder, 'aces.exr'))).width).to.equal(37);
   });
 
   it('refuses damaged files with their reason', () => {
