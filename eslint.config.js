@@ -26,7 +26,7 @@ const policy = (from, allowed) => ({
   allow: allowed.map((type) => ({ to: { element: { type } } })),
 });
 const policies = [
-  ...core.map((name, i) => policy(name, core.slice(0, i + 1))),
+  ...core.map((name, i) => policy(name, ['kernel', ...core.slice(0, i + 1)])),
   policy('threads', ['threads', ...core]),
   policy('demo', ['demo', ...core]),
   policy('cli', ['cli', 'threads', ...core]),
@@ -35,7 +35,16 @@ const policies = [
 ];
 
 export default tseslint.config(
-  { ignores: ['**/dist/**', 'data/**', 'node_modules/**', 'packages/server/migrations/**'] },
+  {
+    ignores: [
+      '**/dist/**',
+      'packages/kernel/build/**',
+      'packages/kernel/assembly/**',
+      'data/**',
+      'node_modules/**',
+      'packages/server/migrations/**',
+    ],
+  },
   ...tseslint.configs.recommended,
   ...vue.configs['flat/essential'],
   {
@@ -55,7 +64,11 @@ export default tseslint.config(
     files: ['packages/*/src/**/*.{ts,vue}'],
     plugins: { boundaries },
     settings: {
-      'boundaries/elements': [...ROOMS.map(room), ...['threads', 'demo', 'cli', 'server', 'web'].map(outer)],
+      'boundaries/elements': [
+        ...ROOMS.map(room),
+        { type: 'kernel', pattern: 'packages/kernel' },
+        ...['threads', 'demo', 'cli', 'server', 'web'].map(outer),
+      ],
       'import/resolver': { [new URL('scripts/lib/importResolver.cjs', import.meta.url).pathname]: {} },
     },
     rules: {

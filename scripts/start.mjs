@@ -3,13 +3,14 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { startApplication } from './lib/application.mjs';
 import { POSTGRES_PACKAGE } from './lib/postgres.mjs';
-import { needModules, needPackages, needWeb, root, say, SetupError } from './lib/run.mjs';
+import { needKernel, needModules, needPackages, needWeb, root, say, SetupError } from './lib/run.mjs';
 
 const dataFolder = process.env.DUSTING_DATA ?? join(root, 'data');
 try {
   mkdirSync(dataFolder, { recursive: true });
   if (!process.env.DUSTING_DATABASE_URL) needPackages([POSTGRES_PACKAGE]);
   needModules(dataFolder);
+  needKernel(dataFolder);
   needWeb(dataFolder);
   const application = await startApplication({ dataFolder });
   say(`Dusting is ready: ${application.url}   (Ctrl+C stops it)`);

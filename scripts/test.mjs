@@ -3,7 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { POSTGRES_PACKAGE } from './lib/postgres.mjs';
-import { needModules, needPackages, root, say, SetupError } from './lib/run.mjs';
+import { has, needKernel, needModules, needPackages, root, say, SetupError } from './lib/run.mjs';
 
 const dataFolder = join(root, 'data');
 const testFolder = join(dataFolder, 'test');
@@ -13,8 +13,15 @@ let failed = 0;
 try {
   mkdirSync(dataFolder, { recursive: true });
   const chromium = process.env.CHROMIUM ?? '/usr/bin/chromium';
-  needPackages([POSTGRES_PACKAGE, { name: 'chromium', present: () => existsSync(chromium) }]);
+  needPackages([
+    POSTGRES_PACKAGE,
+    { name: 'chromium', present: () => existsSync(chromium) },
+    // the tools of two formats, which tests compare with
+    { name: 'openexr', present: () => has('exrheader') },
+    { name: 'libtiff-tools', present: () => has('tiffcp') },
+  ]);
   needModules(dataFolder);
+  needKernel(dataFolder);
 } catch (error) {
   if (!(error instanceof SetupError)) throw error;
   say(error.message);

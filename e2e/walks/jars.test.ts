@@ -103,7 +103,7 @@ describe('the jars on the sill', function () {
     await page.click(test('explain'));
     await page.locator(test('summary')).waitFor();
     expect(await textOf(page, test('summary'))).to.match(
-      /^\d+ % of the visible noise in this region is transmission\. It stands at [\d.]+ L\*, the limit is 2\.0 L\*\. .*transmission samples .* a frame\./,
+      /^\d+ % of the visible noise in this region is transmission\. It stands at [\d.]+ L\*, the limit is 2\.0 L\*\. .*(transmission|pixel) samples .* a frame\./,
     );
     expect(await page.locator(`${test('shares')} .apexcharts-bar-area`).count()).to.be.at.least(2);
     await page.check(test('overlay'));
@@ -145,6 +145,11 @@ describe('the jars on the sill', function () {
     expect(rows).to.match(/Noise [\d.]+ L\* [\d.]+ L\*/);
     const [, before, after] = /Mean luminance ([\d.]+) ([\d.]+)/.exec(rows)!.map(Number);
     expect(after, 'the glass is brighter').to.be.above(1.2 * before);
+    const apart = await textOf(page, test('apart'));
+    expect(apart).to.match(/RMSE.*[\d.]+.*Structural similarity.*0\.\d{3}.*CIEDE2000.*[\d.]+ ΔE/);
+    expect(await textOf(page, test('pay-off'))).to.match(
+      /T1 makes [\d.]+ (times as much|of what P1 makes) of its time/,
+    );
     const differs = await textOf(page, test('differs'));
     for (const line of ['final.depth.transmission 8 32', 'final.depth.total 8 48', 'final.transmissionSamples 2 4'])
       expect(differs).to.contain(line);

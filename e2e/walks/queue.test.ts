@@ -1,8 +1,11 @@
 // The chunks in a real database: claimed once, given back, merged in their order, cancelled whole.
+import { spawn } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { once } from 'node:events';
 import { join } from 'node:path';
 import { expect } from 'chai';
-import { importShot } from '@dusting/core/scene';
+import { readExr } from '@dusting/core/formats';
+import { FINAL_DEFAULTS, importShot } from '@dusting/core/scene';
 import { planChunks } from '@dusting/core/render';
 import { buildLh010 } from '@dusting/demo';
 import { sql } from 'drizzle-orm';
@@ -18,6 +21,7 @@ import {
   progressOf,
 } from '../../packages/server/src/store/proofStore.ts';
 import { addRevision, addShot, getShot, listRevisions, saveSlip } from '../../packages/server/src/store/shotStore.ts';
+import { removeProof, removeShot } from '../../packages/server/src/store/removal.ts';
 import { addDefect, changeDefect, listDefects, removeDefect } from '../../packages/server/src/store/defectStore.ts';
 import {
   claimChunk,
@@ -55,7 +59,7 @@ describe('shots and work in the database', () => {
     const { document, revision } = await getShot(connection.db, shot);
     const settings = { ...document.final, width, height: 64, pixelSamples: 4 };
     const region = { x: 0, y: 0, width, height: 64 };
-    const plan = planChunks(region, 4);
+    const plan = planChunks(region, { ...FINAL_DEFAULTS, pixelSamples: 4 });
     const id = await addProof(
       connection.db,
       { shot, kind: 'proof', revision, patch: [], use: 'final', settings, region },
@@ -122,6 +126,36 @@ describe('shots and work in the database', () => {
     expect(await getProof(db, id)).to.include({ state: 'failed', error: 'for a test' });
   });
 
+  it('1, 2 and 4 render nodes give the same picture to the bit', async () => {
+    const { db } = connection;
+    const pictures: string[] = [];
+    for (const count of [1, 2, 4]) {
+      const { id } = await newProof(64);
+      const nodes = Array.from({ length: count }, (_, i) =>
+        spawn(process.execPath, ['--import', 'tsx', 'packages/server/src/nodeMain.ts'], {
+          env: { ...process.env, DUSTING_DATABASE_URL: url, DUSTING_NODE: `node-${count}-${i}`, DUSTING_THREADS: '1' },
+          stdio: 'inherit',
+        }),
+      );
+      try {
+        let proof = await getProof(db, id);
+        while (proof.state !== 'done') {
+          expect(proof.state).to.not.equal('failed');
+          await new Promise((resolve) => setTimeout(resolve, 100));
+          proof = await getProof(db, id);
+        }
+        const { channels } = readExr(await loadBlob(db, proof.blob!));
+        const hash = createHash('sha256');
+        for (const { name, data } of channels) if (name !== 'time.ms') hash.update(name).update(new Uint8Array(data.buffer, data.byteOffset, data.byteLength)); // prettier-ignore
+        pictures.push(hash.digest('hex'));
+      } finally {
+        for (const node of nodes) node.kill('SIGKILL');
+        await Promise.all(nodes.map((node) => node.exitCode ?? once(node, 'exit')));
+      }
+    }
+    expect(new Set(pictures).size).to.equal(1);
+  });
+
   it('progress weighs chunks by their samples', async () => {
     const { db } = connection;
     const { id, plan } = await newProof(64);
@@ -167,5 +201,30 @@ describe('shots and work in the database', () => {
     await changeDefect(db, made[0].id, { state: 'fixed' });
     await removeDefect(db, made[1].id);
     expect((await listDefects(db, [shot])).map((d) => [d.kind, d.state])).to.deep.equal([['glass', 'fixed']]);
+  });
+
+  it('what is deleted frees the blobs that nothing else refers to, and only those', async () => {
+    const { db } = connection;
+    const count = async () => Number((await db.execute<{ n: string }>(sql`select count(*) n from blobs`)).rows[0].n);
+    const { id } = await newProof(64);
+    const blob = await saveBlob(db, Uint8Array.of(1, 2, 3, 4), 'image/x-exr');
+    await db.execute(sql`update proofs set state = 'done', blob = ${blob} where id = ${id}`);
+    const twin = await newProof(64);
+    await db.execute(sql`update proofs set blob = ${blob}, before = ${id} where id = ${twin.id}`);
+    expect(await removeProof(db, id), 'the other one still needs it').to.equal(0);
+    expect((await getProof(db, twin.id)).before).to.equal(null);
+    expect(await removeProof(db, twin.id)).to.equal(4);
+    // a second shot of the same scene shares its meshes
+    const imported = await importShot(await buildLh010());
+    imported.document.name = 'twin';
+    const other = await addShot(db, imported);
+    const before = await count();
+    expect(await removeShot(db, other)).to.equal(0);
+    expect(await count()).to.equal(before);
+    await db.execute(sql`update proofs set state = 'merging' where id = ${(await newProof(64)).id}`);
+    expect(await removeShot(db, shot).catch((error: Error) => error.message)).to.contain('put together');
+    await db.execute(sql`update proofs set state = 'failed' where of_shot = ${shot}`);
+    expect(await removeShot(db, shot)).to.be.above(100_000);
+    expect(await removeShot(db, shot).catch((error: Error) => error.message)).to.contain('There is no shot');
   });
 });

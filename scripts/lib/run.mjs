@@ -54,9 +54,21 @@ export function needModules(dataFolder) {
   writeStamp(dataFolder, 'modules', lock);
 }
 
+/** Compiles the ray kernel if its sources have changed. */
+export function needKernel(dataFolder) {
+  const stamp = hashFiles(listFiles(join(root, 'packages/kernel')));
+  if (existsSync(join(root, 'packages/kernel/build/kernel.js')) && readStamp(dataFolder, 'kernel') === stamp) return;
+  say('Compiling the ray kernel ...');
+  if (!run(process.execPath, [join(root, 'packages/kernel/build.mjs')]))
+    throw new SetupError('The kernel could not be compiled: see above.');
+  writeStamp(dataFolder, 'kernel', stamp);
+}
+
 /** Builds the web application if its sources have changed. */
 export function needWeb(dataFolder) {
-  const sources = ['packages/web', 'packages/core/src'].flatMap((folder) => listFiles(join(root, folder)));
+  const sources = ['packages/web', 'packages/core/src', 'packages/kernel'].flatMap((folder) =>
+    listFiles(join(root, folder)),
+  );
   const stamp = hashFiles(sources);
   if (existsSync(join(root, 'packages/web/dist/index.html')) && readStamp(dataFolder, 'web') === stamp) return;
   say('Building the web application ...');
@@ -67,7 +79,7 @@ export function needWeb(dataFolder) {
 
 function listFiles(folder) {
   return readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
-    if (entry.name === 'dist' || entry.name === 'node_modules') return [];
+    if (entry.name === 'dist' || entry.name === 'build' || entry.name === 'node_modules') return [];
     const path = join(folder, entry.name);
     return entry.isDirectory() ? listFiles(path) : [path];
   });

@@ -1,6 +1,7 @@
 import { DIAGNOSES, type DefectKind, type Diagnosis, type DiagnosisInput } from '@dusting/core/diagnose';
 import { InputError, readExr } from '@dusting/core/formats';
 import { PROOF_ATTRIBUTE } from '@dusting/core/render';
+import { isSceneFile } from '@dusting/core/scene';
 import { readInput } from './files.ts';
 import { COMMON, parseOptions, parseRegion, SCENE } from './options.ts';
 import { renderScene } from './renderScene.ts';
@@ -16,7 +17,7 @@ export async function diagnose(args: string[]): Promise<string> {
   const limit = values['noise-limit'] === undefined ? null : Number(values['noise-limit']);
   if (limit !== null && !(limit > 0)) throw new UsageError('--noise-limit takes a number above 0');
   const region = parseRegion(values.region);
-  const input = /\.(glb|gltf)$/i.test(path) ? await fromScene(path, values) : fromPicture(path);
+  const input = isSceneFile(path) ? await fromScene(path, values) : fromPicture(path);
   const diagnosis = module.diagnose({
     ...input,
     region: region ?? input.picture.dataWindow,

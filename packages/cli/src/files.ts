@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { InputError } from '@dusting/core/formats';
 import type { ImportFile } from '@dusting/core/scene';
@@ -30,12 +30,34 @@ export function readSceneFiles(scene: string, settings?: string): ImportFile[] {
     for (const list of [json?.buffers, json?.images])
       if (Array.isArray(list)) for (const entry of list) beside(dirname(scene), entry?.uri);
   }
+  if (/\.obj$/i.test(scene))
+    for (const library of namesAfter(bytes, 'mtllib')) {
+      beside(dirname(scene), library);
+      const found = files.find((f) => f.name === library);
+      if (found) for (const map of namesAfter(found.bytes, 'map_\\w+|bump|norm')) beside(dirname(scene), map);
+    }
   if (settings !== undefined) {
     const text = readInput(settings);
     files.push({ name: basename(settings).replace(/(\.json)?$/i, '.json'), bytes: text });
-    beside(dirname(settings), tryJson(text)?.environment?.picture);
+    const overlay = tryJson(text);
+    beside(dirname(settings), overlay?.environment?.picture);
+    for (const texture of Object.values(overlay?.textures ?? {}) as { file?: unknown }[])
+      for (const name of filesOf(dirname(settings), texture?.file)) beside(dirname(settings), name);
   }
   return files;
+}
+
+/** The name itself, or all names that fit it with a number in the place of <UDIM>. */
+function filesOf(folder: string, name: unknown): unknown[] {
+  if (typeof name !== 'string' || !name.includes('<UDIM>')) return [name];
+  const [before, after] = name.split('<UDIM>');
+  return readdirSync(folder).filter((f) => f.startsWith(before) && f.endsWith(after));
+}
+
+/** The last words of the lines that begin with a keyword. */
+function namesAfter(bytes: Uint8Array, keyword: string): string[] {
+  const lines = new TextDecoder().decode(bytes).matchAll(new RegExp(`^\\s*(?:${keyword})\\s.*?(\\S+)\\s*$`, 'gim'));
+  return [...lines].map((found) => found[1]);
 }
 
 function tryJson(bytes: Uint8Array) {

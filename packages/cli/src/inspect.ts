@@ -1,4 +1,4 @@
-import { InputError, isExr, readExr, readExrHeader, readTexture } from '@dusting/core/formats';
+import { InputError, isExr, PLAIN_SPACE, readExr, readExrHeader, readTexture } from '@dusting/core/formats';
 import {
   findChannel,
   intersectRegions,
@@ -99,7 +99,7 @@ function describeChannel(channel: Channel, picture: Picture, region: Region): Ch
 
 /** PNG and JPEG as the linear values that they stand for. */
 function fromTexture(bytes: Uint8Array, path: string): Picture {
-  const { width, height, texels } = readTexture(bytes, path, 'srgb');
+  const { width, height, texels } = readTexture(bytes, path, { ...PLAIN_SPACE, encoding: 'srgb' });
   const window = { x: 0, y: 0, width, height };
   const channels = [...'RGBA'].map((name, k) => ({
     name,

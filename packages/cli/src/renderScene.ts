@@ -1,11 +1,12 @@
 import { InputError } from '@dusting/core/formats';
 import { intersectRegions, type Picture, type Region } from '@dusting/core/image';
 import {
+  badSamplesNote,
   checkRenderSize,
   compileScene,
+  DEPTH_LIMITS,
   filmStatistics,
   frameOf,
-  PROOF_ATTRIBUTE,
   proofPicture,
   type RenderStatistics,
 } from '@dusting/core/render';
@@ -94,7 +95,7 @@ export async function renderScene(scene: string, options: SceneOptions, region: 
   };
   const warnings = warningsOf(settings, statistics);
   const record = { use, settings, noise: document.noise, seconds, rays: statistics.rays, samples: statistics.samples };
-  const picture = proofPicture(film, settings, { [PROOF_ATTRIBUTE]: JSON.stringify(record) });
+  const picture = proofPicture(film, settings, compiled.groups, record);
   const { unsupported } = imported;
   return {
     picture,
@@ -109,13 +110,14 @@ export async function renderScene(scene: string, options: SceneOptions, region: 
   };
 }
 
-function warningsOf(settings: RenderSettings, { cutOff, meanLuminance }: RenderStatistics): string[] {
-  return (['diffuse', 'specular', 'transmission', 'total'] as const)
-    .filter((limit) => cutOff[limit] > 0.01 * meanLuminance)
-    .map((limit) => {
-      const share = ((100 * cutOff[limit]) / (meanLuminance + cutOff[limit])).toFixed(1);
-      return `the ${limit} depth of ${settings.depth[limit]} cuts off about ${share} % of the light`;
-    });
+function warningsOf(settings: RenderSettings, statistics: RenderStatistics): string[] {
+  const { cutOff, meanLuminance } = statistics;
+  const warnings = DEPTH_LIMITS.filter((limit) => cutOff[limit] > 0.01 * meanLuminance).map((limit) => {
+    const share = ((100 * cutOff[limit]) / (meanLuminance + cutOff[limit])).toFixed(1);
+    return `the ${limit} depth of ${settings.depth[limit]} cuts off about ${share} % of the light`;
+  });
+  warnings.push(...badSamplesNote(statistics));
+  return warnings;
 }
 
 function findCamera(document: ShotDocument, wanted: string): string {

@@ -68,7 +68,7 @@ describe('command line', () => {
       [1, /too large to render/, ['render', ...scene, '--size', '16000x8000', '--out', 'x.exr']],
       [1, /no setting "final\.nothing"/, ['render', ...scene, '--set', 'final.nothing=1', '--out', 'x.exr']],
       [1, /no camera "other"; the scene has shot camera/, ['render', ...scene, '--camera', 'other', '--out', 'x.exr']],
-      [1, /not a PNG, JPEG or OpenEXR/, ['inspect', 'LH-010.json']],
+      [1, /not a PNG, JPEG, TIFF, OpenEXR or Radiance HDR/, ['inspect', 'LH-010.json']],
       [1, /outside the frame/, ['render', ...scene, '--region', '60,0,10,10', '--out', 'x.exr']],
       [2, /--out PROOF\.exr is missing/, ['render', 'LH-010.glb']],
       [2, /no command "paint"/, ['paint']],

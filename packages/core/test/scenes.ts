@@ -2,6 +2,7 @@
 import { encodeMesh, type MeshData } from '@dusting/core/formats';
 import {
   compileScene,
+  FILM,
   filmStatistics,
   frameOf,
   renderHere,
@@ -16,6 +17,7 @@ import {
   validateShot,
   type Light,
   type RenderSettings,
+  type SceneObject,
   type ShotDocument,
   type Surface,
 } from '@dusting/core/scene';
@@ -26,18 +28,19 @@ export interface TestObject {
   mesh: MeshData;
   surface: Partial<Surface>;
   transform?: number[];
+  flags?: Partial<SceneObject>;
 }
 export interface TestScene {
   objects: TestObject[];
   lights?: Partial<Light>[];
-  environment?: number[];
+  environment?: object;
   /** Orthographic height in metres, looking along -Z from z = 10 at the origin. */
   view?: number;
-  camera?: { transform: number[]; verticalAngle: number };
+  camera?: { transform: number[]; verticalAngle: number; near?: number; far?: number };
   settings?: Omit<Partial<RenderSettings>, 'depth'> & { depth?: Partial<RenderSettings['depth']> };
 }
 
-export const OPEN_DEPTH = { diffuse: 100, specular: 100, transmission: 100, total: 300 };
+export const OPEN_DEPTH = { diffuse: 100, specular: 100, transmission: 100, volume: 1000, total: 300 };
 
 export function makeShot(scene: TestScene): { document: ShotDocument; blobs: Map<string, Uint8Array> } {
   const blobs = new Map<string, Uint8Array>();
@@ -51,7 +54,7 @@ export function makeShot(scene: TestScene): { document: ShotDocument; blobs: Map
     ...scene.settings,
     depth: { ...OPEN_DEPTH, ...scene.settings?.depth },
   };
-  const document: ShotDocument = {
+  const document = {
     format: 'dusting-shot',
     version: 1,
     name: 'test',
@@ -67,29 +70,25 @@ export function makeShot(scene: TestScene): { document: ShotDocument; blobs: Map
             transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 10],
           },
     },
-    meshes: {},
-    objects: {},
-    surfaces: {},
+    meshes: {} as Record<string, object>,
+    objects: {} as Record<string, object>,
+    surfaces: {} as Record<string, object>,
     textures: {},
-    lights: {},
-    environment: { color: scene.environment ?? [0, 0, 0], strength: 1, rotation: 0, picture: null },
+    lights: {} as Record<string, object>,
+    environment: { color: [0, 0, 0], ...scene.environment },
     noise: { limit: 1, stops: 1 },
     preview: structuredClone(PREVIEW_DEFAULTS),
     final: settings,
   };
-  scene.objects.forEach(({ mesh, surface, transform }, i) => {
+  scene.objects.forEach(({ mesh, surface, transform, flags }, i) => {
     blobs.set(id(i), encodeMesh(mesh));
     document.meshes[`m${i}`] = { name: `m${i}`, blob: id(i), triangles: mesh.indices.length / 3 };
     document.surfaces[`s${i}`] = { ...structuredClone(SURFACE_DEFAULTS), ...surface };
-    document.objects[`o${i}`] = { name: `o${i}`, mesh: `m${i}`, surface: `s${i}`, transform: transform ?? IDENTITY };
+    document.objects[`o${i}`] = { mesh: `m${i}`, surface: `s${i}`, transform: transform ?? IDENTITY, ...flags };
   });
   (scene.lights ?? []).forEach((light, i) => {
     document.lights[`l${i}`] = {
-      name: `l${i}`,
       kind: 'point',
-      color: [1, 1, 1],
-      strength: 1,
-      transform: IDENTITY,
       ...light,
     };
   });
@@ -116,13 +115,13 @@ export function renderTest(scene: TestScene): {
 /** Standard error of the mean of the whole picture, from the spread of its pixels. */
 function errorOfMean({ data, region }: Film): number {
   const pixels = region.width * region.height;
-  const stride = data.length / pixels;
+  const { stride } = FILM;
   let sum = 0;
   let squares = 0;
   for (let i = 0; i < pixels; i++) {
     const y =
       (0.2126 * data[i * stride] + 0.7152 * data[i * stride + 1] + 0.0722 * data[i * stride + 2]) /
-      data[i * stride + 74];
+      data[i * stride + FILM.samples];
     sum += y;
     squares += y * y;
   }
@@ -156,7 +155,7 @@ export function sphere(radius: number, steps = 64, smooth = true): MeshData {
   for (let j = 0; j <= steps / 2; j++)
     for (let i = 0; i <= steps; i++) {
       const t = (2 * Math.PI * j) / steps;
-      const f = (2 * Math.PI * i) / steps;
+      const f = (2 * Math.PI * (i % steps)) / steps; // the seam closes to the last bit
       const n = [Math.sin(t) * Math.cos(f), Math.cos(t), Math.sin(t) * Math.sin(f)];
       normals.push(...n);
       positions.push(...n.map((c) => c * radius));

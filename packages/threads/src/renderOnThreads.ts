@@ -16,7 +16,7 @@ export async function renderOnThreads(
   region: Region,
   { threads, onProgress }: ThreadOptions = {},
 ): Promise<Film> {
-  const chunks = planChunks(region, settings.pixelSamples);
+  const chunks = planChunks(region, settings);
   const film = emptyFilm(region);
   const early = new Map<number, Film>();
   const pool = new RenderPool(threads);

@@ -13,8 +13,9 @@ export class RenderPool {
   private readonly waiting: ((thread: number) => void)[] = [];
 
   constructor(readonly size: number = availableParallelism()) {
-    this.threads = Array.from({ length: size }, () => ({
-      ...spawn<RenderWorker>(new URL('./renderWorker.ts', import.meta.url)),
+    this.threads = Array.from({ length: size }, (_, i) => ({
+      // the thread that made the pool may trace rays too, as number 0
+      ...spawn<RenderWorker>(new URL('./renderWorker.ts', import.meta.url), { thread: i + 1 }),
       loaded: new Set<string>(),
     }));
     this.idle = this.threads.map((_, i) => i);

@@ -1,16 +1,15 @@
-import { parentPort } from 'node:worker_threads';
+import { parentPort, workerData } from 'node:worker_threads';
 import { expose, transfer } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { PathTracer, renderChunk, type Chunk, type CompiledScene, type Film } from '@dusting/core/render';
 import type { RenderSettings } from '@dusting/core/scene';
-import { PlainRayQuery } from '@dusting/core/trace';
 
 const tracers = new Map<string, PathTracer>();
 
 const api = {
   /** Makes a scene ready; its arrays are shared, so this costs little. Scenes beyond the second oldest are let go. */
   load(key: string, scene: CompiledScene, settings: RenderSettings): void {
-    tracers.set(key, new PathTracer(scene, new PlainRayQuery(scene.rays), settings));
+    tracers.set(key, new PathTracer(scene, settings, workerData.thread));
     while (tracers.size > 2) tracers.delete(tracers.keys().next().value!);
   },
   render(key: string, chunk: Chunk): Film {

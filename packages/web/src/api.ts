@@ -1,6 +1,6 @@
 import type { Component, Limit, RenderStatistics } from '@dusting/core/render';
 import type { DefectKind, Diagnosis, Estimate } from '@dusting/core/diagnose';
-import type { Region } from '@dusting/core/image';
+import type { Differences, Region } from '@dusting/core/image';
 import type { Change, Patch, RenderSettings, SettingsUse, ShotDocument } from '@dusting/core/scene';
 
 export type ProofState = 'queued' | 'rendering' | 'merging' | 'done' | 'cancelled' | 'failed';
@@ -87,6 +87,9 @@ export interface RegionReading {
   mean: number[];
   noise: number;
   seconds: number;
+  variance: number;
+  samples: number;
+  peakShare: number;
   brightest: { luminance: number; x: number; y: number };
   cutOff: Record<Limit, number>;
 }
@@ -101,6 +104,8 @@ export interface Comparison {
   before: RegionReading;
   after: RegionReading;
   changes: Change[];
+  /** null where the two share no pixel of the region. */
+  differences: Differences | null;
 }
 export type { Component };
 
@@ -155,12 +160,13 @@ export const api = {
   saveSlip: (shot: number, patch: Patch) => json('PUT', `/shots/${shot}/slip`, { patch }),
   predict: (shot: number, use: SettingsUse, proof: number, region: Region | null) =>
     json<Prediction>('POST', `/shots/${shot}/prediction`, { use, proof, region }),
-  keepSlip: (shot: number, reason: string) => json('POST', `/shots/${shot}/revisions`, { reason }),
   revert: (shot: number, revision: number) => json('POST', `/shots/${shot}/revert`, { revision }),
   render: (
     shot: number,
     body: Pick<Proof, 'kind' | 'use'> & { region: Region | null; before?: number; predicted?: Proof['predicted'] },
   ) => json<Proof>('POST', `/shots/${shot}/proofs`, body),
+  removeShot: (shot: number) => json<{ freed: number }>('DELETE', `/shots/${shot}`),
+  removeProof: (proof: number) => json<{ freed: number }>('DELETE', `/proofs/${proof}`),
   cancel: (proof: number) => json('POST', `/proofs/${proof}/cancel`),
   decide: (proof: number, keep: boolean, reason: string) => json('POST', `/proofs/${proof}/decision`, { keep, reason }),
   progressPicture: (proof: number) => picture(`/proofs/${proof}/picture`),

@@ -10,6 +10,7 @@ export const COMPONENT_COLORS: Record<Component, string> = {
   directSpecular: '#f0e442',
   indirectSpecular: '#e69f00',
   transmission: '#009e73',
+  volume: '#e8e8e8',
   emission: '#d55e00',
   background: '#cc79a7',
 };

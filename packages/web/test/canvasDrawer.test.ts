@@ -1,5 +1,6 @@
 // The drawing without WebGL, on a canvas that the test plays. IEC 61966-2-1 for the display values.
 import { expect } from 'chai';
+import { lightness, luminance, srgbToLinear } from '@dusting/core/color';
 import { toHalf } from '@dusting/core/formats';
 import { createCanvasDrawer } from '../src/picture/canvasDrawer.ts';
 import type { PlacedPicture, View } from '../src/picture/view.ts';
@@ -55,6 +56,19 @@ describe('drawing on the processor', () => {
     expect(draw(even([0.25, 0.1, 0]), null, { channel: 'G', transform: 'raw' })(30, 20)).to.deep.equal([25, 25, 25]);
     expect(draw(even([0, 1, 0]), null, { channel: 'Y', transform: 'raw' })(30, 20)).to.deep.equal([182, 182, 182]);
     expect(draw(even([0.5]), null, { transform: 'raw' })(30, 20), 'one channel is grey').to.deep.equal([128, 128, 128]);
+  });
+  it('display transforms: BT.1886, and the photographic curve that keeps the ratios of colours', () => {
+    expect(draw(even([0.5, 0.18, 0]), null, { transform: 'rec709' })(30, 20)).to.deep.equal([191, 125, 0]);
+    const [r, g] = draw(even([2, 1, 0]), null, { transform: 'photographic' })(30, 20).map((v) => srgbToLinear(v / 255));
+    expect(r / g).to.be.closeTo(2, 0.03);
+    // Reinhard et al. 2002: the luminance of the white point becomes 1, that of 1 becomes (1 + 1/16) / 2
+    expect(draw(even([4, 4, 4]), null, { transform: 'photographic' })(30, 20)).to.deep.equal([255, 255, 255]);
+    expect(srgbToLinear(draw(even([1, 1, 1]), null, { transform: 'photographic' })(30, 20)[0] / 255)).to.be.closeTo(17 / 32, 0.005); // prettier-ignore
+  });
+  it('data layers in false colour: from dark blue to yellow, lighter all the way', () => {
+    const steps = [0, 0.25, 0.5, 0.75, 1].map((v) => draw(even([v]), null, { range: [0, 1] })(30, 20));
+    const light = steps.map(([r, g, b]) => lightness(luminance(srgbToLinear(r / 255), srgbToLinear(g / 255), srgbToLinear(b / 255)))); // prettier-ignore
+    light.slice(1).forEach((l, i) => expect(l - light[i]).to.be.within(14, 24));
   });
   it('wipe shows the other one on the right, where it reaches', () => {
     const [before, after] = [even([0, 0, 0]), even([1, 1, 1], { x: 0, y: 0, width: 4, height: 1 })];

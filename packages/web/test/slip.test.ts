@@ -1,5 +1,6 @@
 // The change slip against a server that is played by the test: what is sent, and what undo brings back.
 import { expect } from 'chai';
+import { nextTick, toRaw } from 'vue';
 import { createPinia, setActivePinia } from 'pinia';
 import { FINAL_DEFAULTS, PREVIEW_DEFAULTS, type Patch } from '@dusting/core/scene';
 import { useBench } from '../src/stores/bench.ts';
@@ -11,13 +12,19 @@ const real = globalThis.fetch;
 describe('change slip', () => {
   let sent: Patch[];
   let refuse: boolean;
+  /** Answers to edits wait for this. */
+  let held: Promise<void> | undefined;
+  let shotOfServer: Shot | undefined;
   beforeEach(() => {
     setActivePinia(createPinia());
     sent = [];
     refuse = false;
-    globalThis.fetch = (async (_url: string, options: { body: string }) => {
+    held = shotOfServer = undefined;
+    globalThis.fetch = (async (_url: string, options: { method: string; body: string }) => {
+      if (options.method === 'GET') return Response.json(shotOfServer);
       if (refuse) return Response.json({ detail: 'final.depth.total is -1; it must be at least 0' }, { status: 422 });
       sent.push(JSON.parse(options.body).patch);
+      await held;
       return Response.json({});
     }) as typeof fetch;
     const final = structuredClone({ ...FINAL_DEFAULTS, depth: { diffuse: 3, specular: 4, transmission: 8, total: 8 } });
@@ -88,6 +95,55 @@ describe('change slip', () => {
     expect(sent).to.have.length(6);
     await slip.change([]);
     expect(slip.future, 'a new change ends what could be redone').to.have.length(0);
+  });
+
+  it('an undo before the server has answered takes back the last edit, in order', async () => {
+    const slip = useSlip();
+    await slip.set('/final/pixelSamples', 128);
+    let answer = () => {};
+    held = new Promise((resolve) => (answer = resolve));
+    const edit = slip.set('/final/seed', 7);
+    const undone = slip.undo();
+    expect(slip.lines.map((l) => l.new)).to.deep.equal([128]);
+    expect(sent, 'the undo waits for the edit').to.have.length(1);
+    answer();
+    await Promise.all([edit, undone]);
+    expect(sent.map((patch) => patch.length)).to.deep.equal([1, 2, 1]);
+    await slip.redo();
+    expect(slip.lines.map((l) => l.new)).to.deep.equal([128, 7]);
+  });
+
+  it('what the server says while an edit is on its way does not take the edit back', async () => {
+    const slip = useSlip();
+    const old = structuredClone(toRaw(useBench().shot!));
+    let answer = () => {};
+    held = new Promise((resolve) => (answer = resolve));
+    const edit = slip.set('/final/seed', 7);
+    shotOfServer = old;
+    await useBench().refresh();
+    expect(slip.lines.map((l) => l.new)).to.deep.equal([7]);
+    answer();
+    await edit;
+    await useBench().refresh();
+    expect(slip.lines, 'once settled, the server is right').to.deep.equal([]);
+  });
+
+  it('edits refused one after the other leave what the server has', async () => {
+    const slip = useSlip();
+    await slip.set('/final/pixelSamples', 128);
+    refuse = true;
+    await Promise.all([slip.set('/final/depth/total', -1), slip.set('/final/seed', 7)]);
+    expect(slip.lines.map((l) => l.label)).to.deep.equal(['final.pixelSamples']);
+    expect(slip.past).to.have.length(1);
+  });
+
+  it('what is undone belongs to one revision of one shot', async () => {
+    const slip = useSlip();
+    await slip.set('/final/pixelSamples', 128);
+    useBench().shot!.revision = 2;
+    await nextTick();
+    await slip.undo();
+    expect(sent).to.have.length(1);
   });
 
   it('a refused change is taken back and said', async () => {

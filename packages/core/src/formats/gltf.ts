@@ -1,76 +1,51 @@
 // glTF 2.0 (GLB, or JSON with its files) to plain values. The library reads the structure; what this file adds is
 // clear refusals for damaged files and a list of everything in the file that is not carried over.
-import { WebIO, type Document, type JSONDocument, type Material, type Node, type Texture } from '@gltf-transform/core';
+import { WebIO, type Document, type JSONDocument, type Node } from '@gltf-transform/core';
 import {
+  EXTMeshGPUInstancing,
   KHRLightsPunctual,
+  KHRMaterialsAnisotropy,
+  KHRMaterialsClearcoat,
+  KHRMaterialsDispersion,
   KHRMaterialsEmissiveStrength,
   KHRMaterialsIOR,
   KHRMaterialsSpecular,
   KHRMaterialsTransmission,
   KHRMaterialsVolume,
   KHRMeshQuantization,
-  type EmissiveStrength,
-  type IOR,
+  KHRTextureTransform,
+  type InstancedMesh,
   type Light,
-  type Specular,
-  type Transmission,
-  type Volume,
 } from '@gltf-transform/extensions';
-import { affineFromColumns, determinant } from '../math/index.ts';
+import { affineFromColumns, affineFromParts, determinant, multiplyAffine } from '../math/index.ts';
 import { InputError } from './inputError.ts';
 import type { MeshData } from './meshBlob.ts';
+import { surfaceOf, type GltfSurface, type Unsupported } from './gltfSurface.ts';
 import { placesOfExtension, readGltfJson } from './gltfJson.ts';
+import { setPose, shutterTimes, type ShutterInterval } from './gltfMotion.ts';
 
 const SUPPORTED = [
+  EXTMeshGPUInstancing,
   KHRLightsPunctual,
+  KHRMaterialsAnisotropy,
+  KHRMaterialsClearcoat,
+  KHRMaterialsDispersion,
   KHRMaterialsEmissiveStrength,
   KHRMaterialsIOR,
   KHRMaterialsSpecular,
   KHRMaterialsTransmission,
   KHRMaterialsVolume,
   KHRMeshQuantization,
+  KHRTextureTransform,
 ];
 
-/** Something that the file uses and that is not carried over. */
-export interface Unsupported {
-  feature: string;
-  place: string;
-  effect: string;
-}
-export interface GltfTexture {
-  name: string;
-  bytes: Uint8Array;
-  mediaType: string;
-  wrapU: GltfWrap;
-  wrapV: GltfWrap;
-  place: string;
-}
-export type GltfWrap = 'repeat' | 'mirror' | 'clamp';
-export interface GltfSurface {
-  name: string;
-  baseColor: number[]; // linear RGB
-  metalness: number;
-  roughness: number;
-  specular: number;
-  specularColor: number[];
-  ior: number;
-  transmission: number;
-  /** 0: a thin wall; otherwise the closed surface of a volume. */
-  thickness: number;
-  attenuationColor: number[];
-  /** Metres; Infinity: no absorption. */
-  attenuationDistance: number;
-  /** Radiance, W/(m2 sr). */
-  emission: number[];
-  baseColorTexture: GltfTexture | null;
-  emissionTexture: GltfTexture | null;
-  metalRoughTexture: GltfTexture | null;
-}
 export interface GltfObject {
   name: string;
   mesh: { key: string; name: string; data: MeshData };
   surface: number; // -1: none given
   transform: number[]; // affine, row by row
+  /** Transforms at later times of the shutter interval; empty where it stands still. */
+  laterTransforms: number[][];
 }
 export interface GltfCamera {
   name: string;
@@ -87,6 +62,8 @@ export interface GltfLight {
   intensity: number[];
   innerCone: number; // degrees from the axis
   outerCone: number;
+  /** Metres; 0: no limit. */
+  reach: number;
   transform: number[];
 }
 export interface GltfScene {
@@ -97,11 +74,15 @@ export interface GltfScene {
   unsupported: Unsupported[];
 }
 
-/** @param resources for a .gltf: the other files by the name that it refers to them with */
+/**
+ * @param resources for a .gltf: the other files by the name that it refers to them with
+ * @param interval the time of its animations, and how they move while the shutter is open; null: the rest position
+ */
 export async function readGltf(
   bytes: Uint8Array,
   name: string,
   resources: Record<string, Uint8Array> = {},
+  interval: ShutterInterval | null = null,
 ): Promise<GltfScene> {
   const json = readGltfJson(bytes, name);
   const known = new Set(SUPPORTED.map((e) => e.EXTENSION_NAME as string));
@@ -112,8 +93,14 @@ export async function readGltf(
     .filter((e) => !known.has(e))
     .flatMap((e) => placesOfExtension(json, e).map((place) => ({ feature: e, place, effect: 'ignored' })));
   const document = await parse(bytes, name, json, resources);
+  if (!interval && document.getRoot().listAnimations().length > 0)
+    unsupported.push({
+      feature: 'animation',
+      place: 'animations',
+      effect: 'the scene stands still at its rest position: name a time under "motion" in a settings file',
+    });
   try {
-    return collect(document, name, unsupported);
+    return interval ? collectMotion(document, name, interval, unsupported) : collect(document, name, unsupported);
   } catch (error) {
     if (error instanceof InputError) throw error;
     throw new InputError(`the scene is damaged (${(error as Error).message})`, name);
@@ -143,6 +130,33 @@ async function parse(
   }
 }
 
+/** The scene at the opening of the shutter, with what has moved or changed its shape at later times. */
+function collectMotion(
+  document: Document,
+  file: string,
+  interval: ShutterInterval,
+  unsupported: Unsupported[],
+): GltfScene {
+  const [first, ...others] = shutterTimes(interval).map((time, i) => {
+    setPose(document, time);
+    return collect(document, file, i === 0 ? unsupported : []);
+  });
+  const same = (a: ArrayLike<number>, b: ArrayLike<number>) => Array.prototype.every.call(a, (v, i) => v === b[i]);
+  const note = (feature: string, name: string) => unsupported.push({ feature, place: name, effect: 'it stands as at the opening of the shutter' }); // prettier-ignore
+  first.objects.forEach((object, i) => {
+    const keys = others.map((other) => other.objects[i]);
+    if (keys.some((key) => !same(key.transform, object.transform))) object.laterTransforms = keys.map((key) => key.transform); // prettier-ignore
+    const { mesh } = object;
+    if (keys.some((key) => !same(key.mesh.data.positions, mesh.data.positions)))
+      mesh.data.later = keys.map(({ mesh: { data } }) => ({ positions: data.positions, normals: data.normals }));
+  });
+  for (const part of ['cameras', 'lights'] as const)
+    first[part].forEach(({ name, transform }, i) => {
+      if (others.some((other) => !same(other[part][i].transform, transform))) note(`motion of ${part}`, name);
+    });
+  return first;
+}
+
 function collect(document: Document, file: string, unsupported: Unsupported[]): GltfScene {
   const root = document.getRoot();
   const scene = root.getDefaultScene() ?? root.listScenes()[0];
@@ -155,12 +169,6 @@ function collect(document: Document, file: string, unsupported: Unsupported[]): 
     lights: [],
     unsupported,
   };
-  if (root.listAnimations().length > 0)
-    unsupported.push({
-      feature: 'animation',
-      place: 'animations',
-      effect: 'the scene stands still at its rest position',
-    });
   const meshes = new Map<string, GltfObject['mesh']>();
   const meshNumbers = new Map(root.listMeshes().map((mesh, i) => [mesh, i]));
 
@@ -182,11 +190,13 @@ function collect(document: Document, file: string, unsupported: Unsupported[]): 
       });
     }
     const light = node.getExtension<Light>('KHR_lights_punctual');
-    if (light) result.lights.push(lightOf(light, name, place, transform, unsupported));
+    if (light) result.lights.push(lightOf(light, name, transform));
     const mesh = node.getMesh();
     mesh?.listPrimitives().forEach((primitive, p) => {
-      const key = `meshes/${meshNumbers.get(mesh)}/primitives/${p}`;
-      const data = meshes.get(key) ?? readPrimitive(primitive, key, mesh.getName() || name, file, unsupported);
+      const weights = primitive.listTargets().length === 0 ? [] : node.getWeights().length > 0 ? node.getWeights() : mesh.getWeights(); // prettier-ignore
+      const place = `meshes/${meshNumbers.get(mesh)}/primitives/${p}`;
+      const key = weights.some((w) => w !== 0) ? `${place} in the shape of ${name}` : place;
+      const data = meshes.get(key) ?? readPrimitive(primitive, weights, key, mesh.getName() || name, file, unsupported);
       if (!data) return;
       meshes.set(key, data);
       if (determinant(transform) === 0) {
@@ -198,12 +208,28 @@ function collect(document: Document, file: string, unsupported: Unsupported[]): 
         mesh.listPrimitives().length > 1
           ? `${name || mesh.getName()} ${material?.getName() || p}`
           : name || mesh.getName();
-      result.objects.push({ name: label, mesh: data, surface: material ? materials.indexOf(material) : -1, transform });
+      const surface = material ? materials.indexOf(material) : -1;
+      for (const placed of instancesOf(node, transform))
+        result.objects.push({ name: label, mesh: data, surface, transform: placed, laterTransforms: [] });
     });
     node.listChildren().forEach(visit);
   };
   scene.listChildren().forEach(visit);
   return result;
+}
+
+/** The transforms of a node that stands for many (EXT_mesh_gpu_instancing), or its own. */
+function instancesOf(node: Node, transform: number[]): number[][] {
+  const batch = node.getExtension<InstancedMesh>('EXT_mesh_gpu_instancing');
+  if (!batch) return [transform];
+  const [moves, turns, scales] = ['TRANSLATION', 'ROTATION', 'SCALE'].map((name) => batch.getAttribute(name));
+  const count = Math.max(...[moves, turns, scales].map((a) => a?.getCount() ?? 0));
+  return Array.from({ length: count }, (_, i) => {
+    const t = moves?.getElement(i, []) ?? [0, 0, 0];
+    const r = turns?.getElement(i, []) ?? [0, 0, 0, 1];
+    const s = scales?.getElement(i, []) ?? [1, 1, 1];
+    return multiplyAffine(transform, affineFromParts(t, r, s));
+  });
 }
 
 type Primitive = ReturnType<
@@ -212,6 +238,7 @@ type Primitive = ReturnType<
 
 function readPrimitive(
   primitive: Primitive,
+  weights: number[],
   key: string,
   name: string,
   file: string,
@@ -222,10 +249,12 @@ function readPrimitive(
     unsupported.push({ feature: 'points and lines', place: `${key} (${name})`, effect: 'left out' });
     return null;
   }
-  if (primitive.listTargets().length > 0)
-    unsupported.push({ feature: 'morph targets', place: `${key} (${name})`, effect: 'the mesh keeps its base shape' });
   const position = primitive.getAttribute('POSITION');
-  if (!position || position.getCount() === 0) throw new InputError('the mesh has no positions', `${file}, ${key}`);
+  const indexed = primitive.getIndices();
+  if (!position || position.getCount() === 0 || (indexed && indexed.getCount() < 3)) {
+    unsupported.push({ feature: 'a mesh without triangles', place: `${key} (${name})`, effect: 'left out' });
+    return null;
+  }
   const vertices = position.getCount();
   const read = (semantic: string, size: number): Float32Array | null => {
     const accessor = primitive.getAttribute(semantic);
@@ -235,18 +264,32 @@ function readPrimitive(
     const values = new Float32Array(vertices * size);
     const element: number[] = [];
     for (let i = 0; i < vertices; i++) values.set(accessor.getElement(i, element), i * size);
-    if (!values.every(Number.isFinite))
-      throw new InputError(`${semantic} holds a value that is not a number`, `${file}, ${key}`);
+    // morph targets, glTF 2.0, 3.7.2.2: differences, each by its weight
+    primitive.listTargets().forEach((target, t) => {
+      const differences = weights[t] ? target.getAttribute(semantic) : null;
+      for (let i = 0; differences && i < vertices; i++)
+        differences
+          .getElement(i, element)
+          .slice(0, size)
+          .forEach((d, k) => (values[i * size + k] += weights[t] * d));
+    });
+    const broken = values.reduce((count, v) => count + (Number.isFinite(v) ? 0 : 1), 0);
+    if (broken > 0) {
+      const effect = semantic === 'POSITION' ? 'their triangles are left out' : semantic === 'NORMAL' ? 'the faces there are flat' : '0 is taken'; // prettier-ignore
+      unsupported.push({ feature: `${broken} values of ${semantic} that are not numbers`, place: `${key} (${name})`, effect }); // prettier-ignore
+      if (size === 2) values.forEach((v, i) => (values[i] = Number.isFinite(v) ? v : 0));
+    }
     return values;
   };
   const source = primitive.getIndices()?.getArray() ?? Uint32Array.from({ length: vertices }, (_, i) => i);
   const indices = trianglesOf(source, mode);
   for (const index of indices)
     if (index >= vertices) throw new InputError(`an index of ${index} points past the last vertex`, `${file}, ${key}`);
-  if (indices.length === 0) throw new InputError('the mesh has no triangles', `${file}, ${key}`);
   if (primitive.getAttribute('COLOR_0'))
     unsupported.push({ feature: 'vertex colours', place: `${key} (${name})`, effect: 'ignored' });
-  const data = { positions: read('POSITION', 3)!, normals: read('NORMAL', 3), uvs: read('TEXCOORD_0', 2), indices };
+  const uvs = read('TEXCOORD_0', 2);
+  const laterUvs = uvs && read('TEXCOORD_1', 2);
+  const data = { positions: read('POSITION', 3)!, normals: read('NORMAL', 3), uvs, laterUvs, indices };
   return { key, name: name || key, data };
 }
 
@@ -261,15 +304,7 @@ function trianglesOf(source: ArrayLike<number>, mode: number): Uint32Array {
   return Uint32Array.from(out);
 }
 
-function lightOf(
-  light: Light,
-  name: string,
-  place: string,
-  transform: number[],
-  unsupported: Unsupported[],
-): GltfLight {
-  if (light.getRange() !== null && light.getRange() !== 0)
-    unsupported.push({ feature: 'light range', place, effect: 'the light reaches on by the inverse square law' });
+function lightOf(light: Light, name: string, transform: number[]): GltfLight {
   const kind = light.getType() === 'directional' ? 'sun' : light.getType() === 'spot' ? 'spot' : 'point';
   return {
     name: name || light.getName() || 'light',
@@ -277,69 +312,7 @@ function lightOf(
     intensity: light.getColor().map((c) => c * light.getIntensity()),
     innerCone: ((light.getInnerConeAngle() ?? 0) * 180) / Math.PI,
     outerCone: ((light.getOuterConeAngle() ?? Math.PI / 4) * 180) / Math.PI,
+    reach: light.getRange() ?? 0,
     transform,
-  };
-}
-
-function surfaceOf(material: Material, place: string, unsupported: Unsupported[]): GltfSurface {
-  const transmission = material.getExtension<Transmission>('KHR_materials_transmission');
-  const volume = material.getExtension<Volume>('KHR_materials_volume');
-  const specular = material.getExtension<Specular>('KHR_materials_specular');
-  const strength =
-    material.getExtension<EmissiveStrength>('KHR_materials_emissive_strength')?.getEmissiveStrength() ?? 1;
-  const skip = (present: unknown, feature: string) =>
-    present && unsupported.push({ feature, place, effect: 'ignored: the plain value is used' });
-  skip(material.getNormalTexture(), 'normal map');
-  skip(material.getOcclusionTexture(), 'occlusion map');
-  skip(transmission?.getTransmissionTexture(), 'transmission map');
-  skip(volume?.getThicknessTexture(), 'thickness map');
-  skip(specular?.getSpecularTexture() ?? specular?.getSpecularColorTexture(), 'specular map');
-  if (material.getAlphaMode() !== 'OPAQUE')
-    unsupported.push({ feature: `alpha mode ${material.getAlphaMode()}`, place, effect: 'the surface is opaque' });
-  const texture = (value: Texture | null, info: ReturnType<Material['getBaseColorTextureInfo']>, slot: string) => {
-    if (!value) return null;
-    if (info && info.getTexCoord() !== 0)
-      unsupported.push({ feature: 'second UV set', place: `${place}, ${slot}`, effect: 'the first set is used' });
-    return textureOf(value, info, `${place}, ${slot}`);
-  };
-  return {
-    name: material.getName() || place,
-    baseColor: material.getBaseColorFactor().slice(0, 3),
-    metalness: material.getMetallicFactor(),
-    roughness: material.getRoughnessFactor(),
-    specular: specular?.getSpecularFactor() ?? 1,
-    specularColor: specular?.getSpecularColorFactor() ?? [1, 1, 1],
-    ior: material.getExtension<IOR>('KHR_materials_ior')?.getIOR() ?? 1.5,
-    transmission: transmission?.getTransmissionFactor() ?? 0,
-    thickness: volume?.getThicknessFactor() ?? 0,
-    attenuationColor: volume?.getAttenuationColor() ?? [1, 1, 1],
-    attenuationDistance: volume?.getAttenuationDistance() ?? Infinity,
-    emission: material.getEmissiveFactor().map((e) => e * strength),
-    baseColorTexture: texture(material.getBaseColorTexture(), material.getBaseColorTextureInfo(), 'base colour'),
-    emissionTexture: texture(material.getEmissiveTexture(), material.getEmissiveTextureInfo(), 'emission'),
-    metalRoughTexture: texture(
-      material.getMetallicRoughnessTexture(),
-      material.getMetallicRoughnessTextureInfo(),
-      'metalness and roughness',
-    ),
-  };
-}
-
-function textureOf(
-  texture: Texture,
-  info: ReturnType<Material['getBaseColorTextureInfo']>,
-  place: string,
-): GltfTexture {
-  const bytes = texture.getImage();
-  if (!bytes) throw new InputError('the picture of this texture is missing', place);
-  const wrap = (mode: number | undefined): GltfWrap =>
-    mode === 33071 ? 'clamp' : mode === 33648 ? 'mirror' : 'repeat';
-  return {
-    name: texture.getName() || texture.getURI() || place,
-    bytes,
-    mediaType: texture.getMimeType(),
-    wrapU: wrap(info?.getWrapS()),
-    wrapV: wrap(info?.getWrapT()),
-    place,
   };
 }

@@ -1,8 +1,10 @@
 import { decode as decodePng } from 'fast-png';
 import jpeg from 'jpeg-js';
-import { srgbToLinear } from '../color/index.ts';
+import { srgbToLinear, toRec709, type Primaries } from '../color/index.ts';
 import { checkPictureSize, InputError } from './inputError.ts';
-import { isExr, readExr } from './exr.ts';
+import { isExr, readExr } from './exr/index.ts';
+import { isHdr, readHdr } from './hdr.ts';
+import { isTiff, readTiff } from './tiff.ts';
 
 /** Texels as linear RGBA, four floats each, from the top left corner. */
 export interface TexturePicture {
@@ -14,12 +16,47 @@ export interface TexturePicture {
 /** How the stored numbers are meant: encoded for display, or plain data. Float pictures are always linear. */
 export type TextureEncoding = 'srgb' | 'linear';
 
-/** Reads PNG (8 and 16 bit), JPEG and OpenEXR. @throws InputError naming what is wrong with the file. */
-export function readTexture(bytes: Uint8Array, place: string, encoding: TextureEncoding): TexturePicture {
+/** The colour space of a picture, and whether its colours were multiplied by alpha. */
+export interface TextureSpace {
+  encoding: TextureEncoding;
+  primaries: Primaries;
+  alpha: 'straight' | 'premultiplied';
+}
+export const PLAIN_SPACE: TextureSpace = { encoding: 'linear', primaries: 'rec709', alpha: 'straight' };
+
+/**
+ * Reads PNG (8 and 16 bit), JPEG, TIFF, OpenEXR and Radiance HDR. Colours come out linear, of Rec. 709 primaries, and
+ * straight, not multiplied by alpha.
+ * @throws InputError naming what is wrong with the file.
+ */
+export function readTexture(bytes: Uint8Array, place: string, space: TextureSpace): TexturePicture {
+  const picture = readPicture(bytes, place, space.encoding);
+  if (space.alpha === 'premultiplied') divideByAlpha(picture.texels);
+  const matrix = toRec709(space.primaries);
+  if (matrix) transformColors(picture.texels, matrix);
+  return picture;
+}
+
+function transformColors(texels: Float32Array, m: number[]): void {
+  for (let i = 0; i < texels.length; i += 4) {
+    const [r, g, b] = [texels[i], texels[i + 1], texels[i + 2]];
+    // colours beyond Rec. 709 have a negative part, which no surface reflects
+    for (let k = 0; k < 3; k++) texels[i + k] = Math.max(0, m[k * 3] * r + m[k * 3 + 1] * g + m[k * 3 + 2] * b);
+  }
+}
+
+function divideByAlpha(texels: Float32Array): void {
+  for (let i = 0; i < texels.length; i += 4)
+    if (texels[i + 3] > 0) for (let k = 0; k < 3; k++) texels[i + k] /= texels[i + 3];
+}
+
+function readPicture(bytes: Uint8Array, place: string, encoding: TextureEncoding): TexturePicture {
   if (isExr(bytes)) return fromExr(bytes, place);
+  if (isHdr(bytes)) return fromHdr(bytes, place);
+  if (isTiff(bytes)) return fromTiff(bytes, place, encoding);
   if (bytes[0] === 0x89 && bytes[1] === 0x50) return fromPng(bytes, place, encoding);
   if (bytes[0] === 0xff && bytes[1] === 0xd8) return fromJpeg(bytes, place, encoding);
-  throw new InputError('the picture is not a PNG, JPEG or OpenEXR file', place);
+  throw new InputError('the picture is not a PNG, JPEG, TIFF, OpenEXR or Radiance HDR file', place);
 }
 
 function fromPng(bytes: Uint8Array, place: string, encoding: TextureEncoding): TexturePicture {
@@ -77,6 +114,30 @@ function fromExr(bytes: Uint8Array, place: string): TexturePicture {
     texels[i * 4 + 2] = b[i];
     texels[i * 4 + 3] = alpha ? alpha[i] : 1;
   }
+  return { width, height, texels };
+}
+
+function fromTiff(bytes: Uint8Array, place: string, encoding: TextureEncoding): TexturePicture {
+  const { width, height, channels, data, top, premultiplied } = readTiff(bytes, place);
+  const pixels = width * height;
+  const texels = new Float32Array(pixels * 4);
+  if (premultiplied && top > 0 && channels === 4)
+    for (let i = 0; i < data.length; i += 4)
+      for (let k = 0; k < 3; k++) data[i + k] = Math.min(top, Math.round((data[i + k] * top) / (data[i + 3] || top)));
+  if (top > 0) texels.set(decodeChannels(data, channels, pixels, top, encoding));
+  else
+    for (let i = 0; i < pixels; i++) {
+      for (let k = 0; k < 3; k++) texels[i * 4 + k] = data[i * channels + (channels < 3 ? 0 : k)];
+      texels[i * 4 + 3] = channels % 2 === 0 ? data[i * channels + channels - 1] : 1;
+    }
+  if (premultiplied && top === 0) divideByAlpha(texels);
+  return { width, height, texels };
+}
+
+function fromHdr(bytes: Uint8Array, place: string): TexturePicture {
+  const { width, height, pixels } = readHdr(bytes, place);
+  const texels = new Float32Array(width * height * 4).fill(1);
+  for (let i = 0; i < width * height; i++) for (let k = 0; k < 3; k++) texels[i * 4 + k] = pixels[i * 3 + k];
   return { width, height, texels };
 }
 

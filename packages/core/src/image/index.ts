@@ -1,2 +1,3 @@
 export * from './picture.ts';
 export * from './visibleNoise.ts';
+export * from './differences.ts';

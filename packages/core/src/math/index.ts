@@ -2,3 +2,4 @@ export { hash32, hashPair, hashUnit } from './hash.ts';
 export { samplePoint, sobolSecond } from './sobol.ts';
 export * from './matrix.ts';
 export { quantile, searchRunningSum } from './statistics.ts';
+export * from './matrix3.ts';

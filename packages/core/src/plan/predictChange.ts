@@ -7,10 +7,8 @@ import {
   type NoiseData,
 } from '../diagnose/index.ts';
 import type { Picture, Region } from '../image/index.ts';
-import { PROBE_SHARE, SPLIT_LOBES } from '../render/index.ts';
-import type { RenderSettings } from '../scene/index.ts';
-
-const LIMIT_KEYS = ['diffuse', 'specular', 'transmission', 'total'] as const;
+import { DEPTH_LIMITS, PROBE_SHARE, SPLIT_LOBES } from '../render/index.ts';
+import { listChanges, type RenderSettings } from '../scene/index.ts';
 
 export interface ChangePrediction {
   /** Seconds for the whole frame, and for the region alone. */
@@ -41,17 +39,17 @@ export function predictChange(
   const area = (after.width * after.height) / (before.width * before.height);
   const factor = (data: NoiseData) => rayFactor(data, before, after) * pixels * area;
   const share = total(frame.seconds) > 0 ? total(part.seconds) / total(frame.seconds) : 1;
-  const changesPicture =
-    LIMIT_KEYS.some((key) => after.depth[key] !== before.depth[key]) ||
-    after.clamp.direct !== before.clamp.direct ||
-    after.clamp.indirect !== before.clamp.indirect ||
-    area !== 1;
   return {
     seconds: secondsForRays(frame, seconds, factor(frame)),
     regionSeconds: secondsForRays(part, seconds * share, factor(part)),
-    noise: changesPicture ? null : predictNoise(part, { pixels, splits }, stops, before),
+    noise: changesPicture(before, after) ? null : predictNoise(part, { pixels, splits }, stops, before),
     notes: limitNotes(after),
   };
+}
+
+/** Whether anything differs but how often is sampled. */
+function changesPicture(before: RenderSettings, after: RenderSettings): boolean {
+  return listChanges(before, after).some(({ path }) => !/^(\w+Samples|seed)$/.test(path));
 }
 
 /** Rays for one pixel sample after the change over those before. */
@@ -61,7 +59,7 @@ function rayFactor(data: NoiseData, before: RenderSettings, after: RenderSetting
   const splits = ratios.reduce((sum, r, i) => sum + (total(data.branchRays[i]) / rays) * (r - 1), 0);
   // most stopped paths run through the lobe whose limit is raised: its new splits multiply them too
   const busiest = Math.max(...ratios);
-  const beyond = LIMIT_KEYS.reduce(
+  const beyond = DEPTH_LIMITS.reduce(
     (sum, key, i) => (after.depth[key] > before.depth[key] ? sum + total(data.probeRays[i]) : sum),
     0,
   );
@@ -74,7 +72,7 @@ function ratio(lobe: (typeof SPLIT_LOBES)[number], before: RenderSettings, after
 
 /** Limits that cannot take effect, in words. */
 export function limitNotes({ depth }: RenderSettings): string[] {
-  return (['transmission', 'specular', 'diffuse'] as const)
+  return (['transmission', 'specular', 'diffuse', 'volume'] as const)
     .filter((key) => depth[key] > depth.total)
     .map(
       (key) =>

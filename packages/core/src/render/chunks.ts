@@ -1,5 +1,6 @@
 import { InputError } from '../formats/index.ts';
 import type { Region } from '../image/index.ts';
+import type { RenderSettings } from '../scene/index.ts';
 
 /** A piece of work of up to a few seconds: some samples of the pixels of one tile. */
 export interface Chunk {
@@ -11,16 +12,23 @@ export interface Chunk {
 const TILE = 32;
 /** Samples of the passes over the picture: the first is quick, so that a whole picture stands early. */
 const PASSES = [1, 3, 12, 48];
+/** Adaptive passes grow: every chunk has to look at some samples before it can tell that a block needs no more. */
+const GROWTH = 4;
 
 /**
- * Cuts a render into chunks, pass by pass. The plan depends on the region and the samples alone, and films are merged
+ * Cuts a render into chunks, pass by pass. The plan depends on the region and the settings alone, and films are merged
  * in its order, so that the result does not depend on the number of workers.
  */
-export function planChunks(region: Region, pixelSamples: number): Chunk[] {
+export function planChunks(
+  region: Region,
+  { pixelSamples, adaptive }: Pick<RenderSettings, 'pixelSamples' | 'adaptive'>,
+): Chunk[] {
   const chunks: Chunk[] = [];
   let start = 0;
   for (let pass = 0; start < pixelSamples; pass++) {
-    const count = Math.min(PASSES[Math.min(pass, PASSES.length - 1)], pixelSamples - start);
+    const beyond = Math.max(0, pass - PASSES.length + 1);
+    const size = PASSES[Math.min(pass, PASSES.length - 1)] * (adaptive.limit > 0 ? GROWTH ** beyond : 1);
+    const count = Math.min(size, pixelSamples - start);
     for (let y = region.y; y < region.y + region.height; y += TILE)
       for (let x = region.x; x < region.x + region.width; x += TILE) {
         const width = Math.min(TILE, region.x + region.width - x);

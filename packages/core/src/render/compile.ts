@@ -1,178 +1,191 @@
-import { decodeMesh, InputError, readTexture, type MeshData } from '../formats/index.ts';
-import { transformPoint } from '../math/index.ts';
+import { InputError, readTexture } from '../formats/index.ts';
 import type { RenderSettings, ShotDocument } from '../scene/index.ts';
 import {
   ALBEDO_STRIDE,
+  ALBEDOS,
   buildEmitters,
-  buildEnvironment,
-  fillLight,
+  buildLightTree,
+  buildTextures,
+  emitterBounds,
   fillSurface,
-  LIGHT_STRIDE,
-  SURFACE_STRIDE,
-  TEXTURE_STRIDE,
-  WRAPS,
+  isUnseen,
+  LIGHT,
+  lightBounds,
+  SUN,
+  SURFACE,
   type EmitterTable,
-  type EmitterTriangle,
   type EnvironmentMap,
+  type LightTree,
   type SurfaceTable,
   type TextureStore,
 } from '../shade/index.ts';
-import { buildRayScene, plainBuffer, type MakeBuffer, type RayScene } from '../trace/index.ts';
+import { buildRayScene, moveInstances, plainBuffer, type MakeBuffer, type RayScene } from '../trace/index.ts';
 import { CAMERA_SIZE, cameraNumbers } from './camera.ts';
+import {
+  asksRays,
+  compileObjects,
+  loadGeometry,
+  meshesOf,
+  type Geometry,
+  type ObjectTables,
+} from './compileGeometry.ts';
+import {
+  compileEnvironment,
+  compileLights,
+  EMITTER_GROUP,
+  groupIndex,
+  lightGroups,
+  type LightTable,
+} from './compileLights.ts';
 
-/**
- * A shot as flat arrays. With shared buffers it goes to other threads without a copy.
- * meshes, int32: // 0 first vertex, 1 first index, 2 has normals, 3 has UVs
- * objects, int32: // 0 mesh, 1 surface, 2 first emitter triangle or -1, 3 unused
- * objectTransforms, f64: // 12 numbers an object, object to world, row by row
- */
-export interface CompiledScene {
+/** A shot as flat arrays. With shared buffers it goes to other threads without a copy. */
+export interface CompiledScene extends Geometry, ObjectTables {
   rays: RayScene;
-  meshes: Int32Array;
-  positions: Float32Array;
-  normals: Float32Array;
-  uvs: Float32Array;
-  indices: Uint32Array;
-  objects: Int32Array;
-  objectTransforms: Float64Array;
   surfaces: SurfaceTable;
   textures: TextureStore;
-  lights: Float64Array;
+  lights: LightTable;
   emitters: EmitterTable;
+  /** Over the emitters and, where there are many, the lights with a place: item `emitters + i` is light treeLights[i]. */
+  lightTree: LightTree | null;
+  treeLights: Int32Array;
   environment: EnvironmentMap | null;
+  environmentGroup: number;
+  environmentSeen: boolean;
+  /** What the camera sees where it meets nothing, instead of the environment. */
+  background: Float64Array | null;
+  /** Group of the emissive surfaces. */
+  emitterGroup: number;
+  groups: string[];
   camera: Float64Array;
   /** Largest coordinate in the scene, for the size of ray offsets. */
   extent: number;
-  triangles: number;
+  clearShadows: RenderSettings['clearShadows'];
   objectIds: string[];
   surfaceIds: string[];
 }
 
 export type BlobReader = (id: string) => Uint8Array;
 
+/** Up to so many lights with a place are asked one by one at the first surface; more are chosen from a tree. */
+export const FEW_LIGHTS = 8;
+
+/** What a scene was compiled from. */
+export interface CompileSource {
+  document: ShotDocument;
+  settings: RenderSettings;
+}
+
+/** @throws InputError for a scene without surfaces, or a damaged blob */
 export function compileScene(
   document: ShotDocument,
   settings: RenderSettings,
   readBlob: BlobReader,
   makeBuffer: MakeBuffer = plainBuffer,
 ): CompiledScene {
-  const meshIds = Object.keys(document.meshes);
-  const meshes = meshIds.map((id) => decodeMesh(readBlob(document.meshes[id].blob)));
-  const surfaceIds = Object.keys(document.surfaces);
+  return compile({ document, settings }, readBlob, makeBuffer, null);
+}
+
+/**
+ * The same after a change: what does not depend on it is taken over. Where objects were moved, shown or hidden, the upper
+ * level of the hierarchy is written anew in the memory of the scene before, so nothing may render that one meanwhile.
+ * A change of meshes, or of which objects there are, compiles everything.
+ */
+export function recompileScene(
+  scene: CompiledScene,
+  before: CompileSource,
+  after: CompileSource,
+  readBlob: BlobReader,
+  makeBuffer: MakeBuffer = plainBuffer,
+): CompiledScene {
+  const shape = ({ document }: CompileSource) => [document.meshes, Object.entries(document.objects).map(([id, o]) => [id, o.mesh, o.laterTransforms.length])]; // prettier-ignore
+  return compile(after, readBlob, makeBuffer, same(shape(before), shape(after)) ? { scene, source: before } : null);
+}
+
+function same(a: unknown, b: unknown): boolean {
+  return a === b || JSON.stringify(a) === JSON.stringify(b);
+}
+
+function compile(
+  source: CompileSource,
+  readBlob: BlobReader,
+  makeBuffer: MakeBuffer,
+  previous: { scene: CompiledScene; source: CompileSource } | null,
+): CompiledScene {
+  const { document, settings } = source;
   const objectIds = Object.keys(document.objects);
-  const objects = objectIds.map((id) => {
-    const { mesh, surface, transform } = document.objects[id];
-    return { mesh: meshIds.indexOf(mesh), surface: surfaceIds.indexOf(surface), transform };
-  });
-  if (objects.length === 0) throw new InputError('the scene has no surface to render', document.name);
-  const { textures, textureIds } = loadTextures(document, readBlob, makeBuffer);
-  const surfaces: SurfaceTable = {
-    values: new Float64Array(makeBuffer(surfaceIds.length * SURFACE_STRIDE * 8)),
-    albedos: new Float32Array(makeBuffer(surfaceIds.length * ALBEDO_STRIDE * 4)),
-  };
-  surfaceIds.forEach((id, i) =>
-    fillSurface(surfaces, i, document.surfaces[id], (map) => (map === undefined ? -1 : textureIds.indexOf(map))),
+  if (objectIds.length === 0) throw new InputError('the scene has no surface to render', document.name);
+  const kept = (part: 'meshes' | 'textures' | 'surfaces' | 'environment') =>
+    previous && same(previous.source.document[part], document[part]) ? previous.scene : null;
+  const geometry: Geometry = previous?.scene ?? loadGeometry(document, readBlob, makeBuffer);
+  const surfaceIds = Object.keys(document.surfaces);
+  const textures = kept('textures')?.textures ?? loadTextures(document, readBlob, makeBuffer);
+  const surfaces = (kept('textures') && kept('surfaces')?.surfaces) ?? compileSurfaces(document, makeBuffer);
+  const groups = lightGroups(document);
+  const placed = compileObjects(document, settings, surfaces, geometry, makeBuffer);
+  const lights = compileLights(document, objectIds, groups, makeBuffer);
+  const local = Array.from({ length: lights.count }, (_, i) => i).filter(
+    (i) => lights.values[i * LIGHT.stride + LIGHT.kind] !== SUN,
   );
-
-  const objectTable = new Int32Array(makeBuffer(objects.length * 16));
-  const objectTransforms = new Float64Array(makeBuffer(objects.length * 96));
-  const emitting: EmitterTriangle[] = [];
-  objects.forEach(({ mesh, surface, transform }, i) => {
-    const radiance = surfaces.values.subarray(surface * SURFACE_STRIDE + 17, surface * SURFACE_STRIDE + 20);
-    const mapped = document.surfaces[surfaceIds[surface]].maps.emission_color !== undefined;
-    // a surface whose emission comes from a map is found by surface sampling alone
-    const emits = !mapped && radiance.some((r) => r > 0);
-    objectTable.set([mesh, surface, emits ? emitting.length : -1, 0], i * 4);
-    objectTransforms.set(transform, i * 12);
-    if (emits) emitting.push(...emitterTriangles(meshes[mesh], transform, i, radiance));
-  });
-
-  const lights = Object.values(document.lights).filter((l) => l.strength > 0);
-  const lightTable = new Float64Array(makeBuffer(lights.length * LIGHT_STRIDE * 8));
-  lights.forEach((light, i) => fillLight(lightTable, i, light));
-
+  const treeLights = Int32Array.from(local.length > FEW_LIGHTS ? local : []);
+  const bounds = [...placed.emitting.map(emitterBounds), ...[...treeLights].map((i) => lightBounds(lights.values, i))];
   const camera = new Float64Array(makeBuffer(CAMERA_SIZE * 8));
   camera.set(cameraNumbers(document.cameras[document.camera], settings));
-  const rays = buildRayScene(meshes, objects, makeBuffer);
-  const extent = rays.topNodes.subarray(0, 6).reduce((m, v) => Math.max(m, Math.abs(v)), 0);
+  let rays = previous?.scene.rays;
+  if (!rays) rays = buildRayScene(meshesOf(geometry), placed.instances, makeBuffer);
+  else if (!same(previous!.source.document.objects, document.objects) || !samePassage(previous!.source, source))
+    moveInstances(rays, placed.instances);
+  const { background, seenByCamera, group } = document.environment;
   return {
     rays,
-    ...packMeshes(meshes, makeBuffer),
-    objects: objectTable,
-    objectTransforms,
+    meshes: geometry.meshes,
+    positions: geometry.positions,
+    normals: geometry.normals,
+    uvs: geometry.uvs,
+    indices: geometry.indices,
+    ...placed.tables,
     surfaces,
     textures,
-    lights: lightTable,
-    emitters: buildEmitters(emitting, makeBuffer),
-    environment: loadEnvironment(document, readBlob, makeBuffer),
+    lights,
+    emitters: buildEmitters(placed.emitting, makeBuffer),
+    lightTree: bounds.some((b) => b.power > 0) ? buildLightTree(bounds, makeBuffer) : null,
+    treeLights,
+    environment: kept('environment')?.environment ?? compileEnvironment(document, readBlob, makeBuffer),
+    environmentGroup: groupIndex(groups, group),
+    environmentSeen: seenByCamera,
+    background: background && Float64Array.from(background),
+    emitterGroup: groupIndex(groups, EMITTER_GROUP),
+    groups,
     camera,
-    extent,
-    triangles: objects.reduce((sum, o) => sum + meshes[o.mesh].indices.length / 3, 0),
+    extent: rays.bounds.reduce((m, v) => Math.max(m, Math.abs(v)), 0),
+    clearShadows: settings.clearShadows,
     objectIds,
     surfaceIds,
   };
 }
 
-function packMeshes(meshes: MeshData[], makeBuffer: MakeBuffer) {
-  const vertexCount = meshes.reduce((sum, m) => sum + m.positions.length / 3, 0);
-  const indexCount = meshes.reduce((sum, m) => sum + m.indices.length, 0);
-  const table = new Int32Array(makeBuffer(meshes.length * 16));
-  const positions = new Float32Array(makeBuffer(vertexCount * 12));
-  const normals = new Float32Array(makeBuffer(vertexCount * 12));
-  const uvs = new Float32Array(makeBuffer(vertexCount * 8));
-  const indices = new Uint32Array(makeBuffer(indexCount * 4));
-  let vertex = 0;
-  let index = 0;
-  meshes.forEach((mesh, m) => {
-    table.set([vertex, index, mesh.normals ? 1 : 0, mesh.uvs ? 1 : 0], m * 4);
-    positions.set(mesh.positions, vertex * 3);
-    if (mesh.normals) normals.set(mesh.normals, vertex * 3);
-    if (mesh.uvs) uvs.set(mesh.uvs, vertex * 2);
-    indices.set(mesh.indices, index);
-    vertex += mesh.positions.length / 3;
-    index += mesh.indices.length;
-  });
-  return { meshes: table, positions, normals, uvs, indices };
+/** Whether the same objects let rays through: their masks depend on it. */
+function samePassage(a: CompileSource, b: CompileSource): boolean {
+  const of = ({ document, settings }: CompileSource) => Object.values(document.objects).map((o) => [asksRays(document, o, settings), isUnseen(document.surfaces[o.surface])]); // prettier-ignore
+  return same(of(a), of(b));
 }
 
-function emitterTriangles(
-  mesh: MeshData,
-  transform: number[],
-  object: number,
-  radiance: ArrayLike<number>,
-): EmitterTriangle[] {
-  return Array.from({ length: mesh.indices.length / 3 }, (_, triangle) => {
-    const corners = [0, 1, 2].flatMap((c) => {
-      const v = mesh.indices[triangle * 3 + c] * 3;
-      return transformPoint(transform, mesh.positions.subarray(v, v + 3));
-    });
-    return { corners, object, triangle, radiance };
-  });
-}
-
-function loadTextures(document: ShotDocument, readBlob: BlobReader, makeBuffer: MakeBuffer) {
+function compileSurfaces(document: ShotDocument, makeBuffer: MakeBuffer): SurfaceTable {
+  const surfaceIds = Object.keys(document.surfaces);
   const textureIds = Object.keys(document.textures);
-  const pictures = textureIds.map((id) => {
-    const { blob, name, encoding } = document.textures[id];
-    return readTexture(readBlob(blob), name, encoding);
-  });
-  const table = new Int32Array(makeBuffer(pictures.length * TEXTURE_STRIDE * 4));
-  const texels = new Float32Array(makeBuffer(pictures.reduce((sum, p) => sum + p.texels.byteLength, 0)));
-  let first = 0;
-  pictures.forEach(({ width, height, texels: source }, i) => {
-    const { wrapU, wrapV } = document.textures[textureIds[i]];
-    table.set([first, width, height, WRAPS.indexOf(wrapU), WRAPS.indexOf(wrapV)], i * TEXTURE_STRIDE);
-    texels.set(source, first * 4);
-    first += width * height;
-  });
-  const textures: TextureStore = { table, texels };
-  return { textures, textureIds };
+  const surfaces: SurfaceTable = {
+    values: new Float64Array(makeBuffer(surfaceIds.length * SURFACE.stride * 8)),
+    albedos: new Float32Array(makeBuffer(surfaceIds.length * ALBEDOS.count * ALBEDO_STRIDE * 4)),
+  };
+  surfaceIds.forEach((id, i) =>
+    fillSurface(surfaces, i, document.surfaces[id], (map) => (map === undefined ? -1 : textureIds.indexOf(map))),
+  );
+  return surfaces;
 }
 
-function loadEnvironment(document: ShotDocument, readBlob: BlobReader, makeBuffer: MakeBuffer): EnvironmentMap | null {
-  const { color, strength, rotation, picture } = document.environment;
-  const tint = color.map((c) => c * strength);
-  if (!tint.some((c) => c > 0)) return null;
-  const pixels = picture ? readTexture(readBlob(picture.blob), picture.name, 'linear') : null;
-  return buildEnvironment(pixels, tint, rotation, makeBuffer);
+function loadTextures(document: ShotDocument, readBlob: BlobReader, makeBuffer: MakeBuffer): TextureStore {
+  const sources = Object.values(document.textures).map((ref) => ({
+    ref,
+    pictures: (ref.tiles.length > 0 ? ref.tiles : [ref]).map(({ blob }) => readTexture(readBlob(blob), ref.name, ref)),
+  }));
+  return buildTextures(sources, makeBuffer);
 }

@@ -1,14 +1,5 @@
-// What is kept of each pixel. Sums over camera samples, doubles while a chunk is rendered, single precision in transit.
-//
-// // 0..2 beauty RGB, 3..6 squares of R, G, B and of the luminance
-// // 7 + 7c: component c: 3 sums RGB, 4 squares R, G, B, luminance
-// // 56..70 light cut off: RGB for each of diffuse, specular, transmission, total limit, clamp
-// // 71..73 variance of the mean of the splits (luminance), summed over samples: diffuse, specular, transmission
-// // 74 samples, 75 time in ms, 76..80 rays: camera, diffuse, specular, transmission, shadow
-// // 81..83 rays that follow a first diffuse, specular, transmission event (shadow rays included)
-// // 84 luminance of the brightest sample, 85 its index
-// // 86..88 albedo, 89..91 normal, 92 depth, 93 samples that met a surface, 94 object + 1, 95 surface + 1
-// // 96..99 rays of the probes beyond the diffuse, specular, transmission, total limit
+// What is kept of each pixel: sums over camera samples, doubles while a chunk is rendered, single precision in transit.
+// FILM names the first slot of each part.
 import type { Region } from '../image/index.ts';
 
 export const COMPONENTS = [
@@ -17,36 +8,64 @@ export const COMPONENTS = [
   'directSpecular',
   'indirectSpecular',
   'transmission',
+  'volume',
   'emission',
   'background',
 ] as const;
 export type Component = (typeof COMPONENTS)[number];
-export const LIMITS = ['diffuse', 'specular', 'transmission', 'total', 'clamp'] as const;
+export const LIMITS = ['diffuse', 'specular', 'transmission', 'volume', 'total', 'clamp'] as const;
 export type Limit = (typeof LIMITS)[number];
-export const RAY_TYPES = ['camera', 'diffuse', 'specular', 'transmission', 'shadow'] as const;
+export const RAY_TYPES = ['camera', 'diffuse', 'specular', 'transmission', 'volume', 'shadow'] as const;
 export type RayType = (typeof RAY_TYPES)[number];
 
-export const FILM = {
-  beauty: 0,
-  component: 7,
-  componentStride: 7,
-  cut: 56,
-  within: 71,
-  samples: 74,
-  time: 75,
-  rays: 76,
-  branchRays: 81,
-  brightest: 84,
-  brightestIndex: 85,
-  albedo: 86,
-  normal: 89,
-  depth: 92,
-  surfaceSamples: 93,
-  objectId: 94,
-  surfaceId: 95,
-  probeRays: 96,
-  stride: 100,
+/** Kinds of events that a camera sample can be split into, in the order of the lobes of a surface; then scattering in a volume. */
+export const SPLIT_LOBES = ['diffuse', 'specular', 'transmission', 'volume'] as const;
+export type SplitLobe = (typeof SPLIT_LOBES)[number];
+/** Depth limits, which probes look beyond: all of LIMITS but the clamp. */
+export const DEPTH_LIMITS = LIMITS.slice(0, -1) as Exclude<Limit, 'clamp'>[];
+/** Light of so many groups is kept apart. */
+export const MOST_GROUPS = 8;
+
+/** Three sums RGB and four squares: R, G, B, luminance. */
+const MOMENTS = 7;
+const PARTS = {
+  beauty: MOMENTS,
+  component: MOMENTS * COMPONENTS.length,
+  cut: 3 * LIMITS.length, // RGB cut off by each limit
+  within: SPLIT_LOBES.length, // variance of the mean of the splits (luminance), summed over samples
+  samples: 1,
+  time: 1, // ms
+  rays: RAY_TYPES.length,
+  branchRays: SPLIT_LOBES.length, // rays that follow a first event of each kind, shadow rays included
+  probeRays: LIMITS.length - 1, // rays of the probes beyond each depth limit
+  brightest: 1, // luminance of the brightest sample
+  brightestIndex: 1,
+  surfaceSamples: 1, // samples that met a surface
+  albedo: 3,
+  normal: 3,
+  depth: 1,
+  position: 3,
+  uv: 2,
+  occlusion: 2, // and its square
+  shadow: 3, // light kept away by shadows
+  objectId: 1, // number + 1
+  surfaceId: 1,
+  group: 3 * MOST_GROUPS,
+  bad: 1, // samples that were not a number
+  badIndex: 1, // the first of them + 1
 } as const;
+
+/** First slot of each part of a pixel, and their number. */
+export const FILM = layOut();
+
+function layOut(): Record<keyof typeof PARTS | 'componentStride' | 'stride', number> {
+  let next = 0;
+  const slots = Object.entries(PARTS).map(([part, size]) => {
+    next += size;
+    return [part, next - size];
+  });
+  return { ...Object.fromEntries(slots), componentStride: MOMENTS, stride: next };
+}
 
 /** Sums for the pixels of one rectangle, row by row, FILM.stride numbers each. */
 export interface Film {
@@ -63,7 +82,7 @@ export function emptyFilm(region: Region): Film & { data: Float64Array } {
  * merge in the order of the chunk plan, whoever rendered the parts.
  */
 export function mergeFilm(into: Film, part: Film): void {
-  const { stride, brightest, brightestIndex, objectId, surfaceId } = FILM;
+  const { stride, brightest, brightestIndex, objectId, surfaceId, badIndex } = FILM;
   const dx = part.region.x - into.region.x;
   const dy = part.region.y - into.region.y;
   if (dx < 0 || dy < 0 || dx + part.region.width > into.region.width || dy + part.region.height > into.region.height)
@@ -79,7 +98,7 @@ export function mergeFilm(into: Film, part: Film): void {
             into.data[to + brightestIndex] = part.data[from + brightestIndex];
           }
         } else if (k === brightestIndex) continue;
-        else if (k === objectId || k === surfaceId) {
+        else if (k === objectId || k === surfaceId || k === badIndex) {
           if (into.data[to + k] === 0) into.data[to + k] = part.data[from + k];
         } else into.data[to + k] += part.data[from + k];
       }

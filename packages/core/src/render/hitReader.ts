@@ -1,41 +1,98 @@
-import type { SurfacePoint } from '../shade/index.ts';
-import { IDENTITY_FLAG, type Hit } from '../trace/index.ts';
+import { SURFACE, type Ray, type SurfacePoint } from '../shade/index.ts';
+import { blendAffine, invertAffineInto } from '../math/index.ts';
+import type { Hit } from '../trace/index.ts';
 import type { CompiledScene } from './compile.ts';
+import { MESH, OBJECT, SINGLE_SIDED } from './compileGeometry.ts';
 
-/** Turns a hit into a point to be shaded: position, normals and UV, interpolated in double precision. */
+/** Turns a hit into a point to be shaded: position, normals, tangent and UVs, interpolated in double precision. */
+/** A ray with its time (0..1 over the shutter interval) and the width of the cone about it, metres. */
+export interface TracedRay extends Ray {
+  time: number;
+  width: number;
+}
+
 export class HitReader {
+  private readonly moving = new Float64Array(12);
+  private readonly inverse = new Float64Array(12);
+  /** Corners of a deforming triangle at the time of the ray, and their normals: 9 numbers each. */
+  private readonly corners = new Float64Array(9);
+  private readonly cornerNormals = new Float64Array(9);
   constructor(private readonly scene: CompiledScene) {}
 
+  /**
+   * Fills the geometry of `point`; prepare() has to follow.
+   * @param ray its width is that of the cone about it at the hit, metres: for the width of texture look-ups
+   */
   // prettier-ignore
-  read(hit: Hit, dx: number, dy: number, dz: number, point: SurfacePoint): void {
-    const { meshes, positions, normals, uvs, indices, objects, objectTransforms, rays } = this.scene;
+  place(hit: Hit, ray: TracedRay, point: SurfacePoint): void {
+    const { dx, dy, dz, time, width } = ray;
+    const { meshes, positions, normals, uvs, indices, objects, objectTransforms, objectInverses } = this.scene;
     const object = hit.instance;
-    const mesh = objects[object * 4] * 4;
-    const vertex = meshes[mesh];
-    const corner = meshes[mesh + 1] + hit.triangle * 3;
+    const entry = object * OBJECT.stride;
+    const mesh = objects[entry + OBJECT.mesh] * MESH.stride;
+    const vertex = meshes[mesh + MESH.vertex];
+    const corner = meshes[mesh + MESH.index] + hit.triangle * 3;
     const a = vertex + indices[corner], b = vertex + indices[corner + 1], c = vertex + indices[corner + 2];
     const u = hit.u, v = hit.v, w = 1 - u - v;
 
-    const ax = positions[a * 3], ay = positions[a * 3 + 1], az = positions[a * 3 + 2];
-    const e1x = positions[b * 3] - ax, e1y = positions[b * 3 + 1] - ay, e1z = positions[b * 3 + 2] - az;
-    const e2x = positions[c * 3] - ax, e2y = positions[c * 3 + 1] - ay, e2z = positions[c * 3 + 2] - az;
+    const deforms = meshes[mesh + MESH.keys] > 1;
+    const p = deforms ? this.blend(positions, mesh, a, b, c, time, this.corners) : positions;
+    const pa = deforms ? 0 : a * 3, pb = deforms ? 3 : b * 3, pc = deforms ? 6 : c * 3;
+    const ax = p[pa], ay = p[pa + 1], az = p[pa + 2];
+    const e1x = p[pb] - ax, e1y = p[pb + 1] - ay, e1z = p[pb + 2] - az;
+    const e2x = p[pc] - ax, e2y = p[pc + 1] - ay, e2z = p[pc + 2] - az;
     let px = ax + u * e1x + v * e2x, py = ay + u * e1y + v * e2y, pz = az + u * e1z + v * e2z;
     let gx = e1y * e2z - e1z * e2y, gy = e1z * e2x - e1x * e2z, gz = e1x * e2y - e1y * e2x;
     let nx = gx, ny = gy, nz = gz;
-    if (meshes[mesh + 2]) {
-      nx = w * normals[a * 3] + u * normals[b * 3] + v * normals[c * 3];
-      ny = w * normals[a * 3 + 1] + u * normals[b * 3 + 1] + v * normals[c * 3 + 1];
-      nz = w * normals[a * 3 + 2] + u * normals[b * 3 + 2] + v * normals[c * 3 + 2];
+    if (meshes[mesh + MESH.normals] === 1) {
+      const q = deforms ? this.blend(normals, mesh, a, b, c, time, this.cornerNormals) : normals;
+      nx = w * q[pa] + u * q[pb] + v * q[pc];
+      ny = w * q[pa + 1] + u * q[pb + 1] + v * q[pc + 1];
+      nz = w * q[pa + 2] + u * q[pb + 2] + v * q[pc + 2];
     }
-    if (!(rays.instances[object * 4 + 1] & IDENTITY_FLAG)) {
-      const m = object * 12;
-      const t = objectTransforms;
-      const x = px, y = py, z = pz;
+    let tx = 0, ty = 0, tz = 0, vx = 0, vy = 0, vz = 0, spread = 0, volume = 1;
+    const { values } = point;
+    const sets = meshes[mesh + MESH.uvSets];
+    for (let set = 0; set < sets; set++) {
+      const o = (meshes[mesh + MESH.uvs] + set * meshes[mesh + MESH.vertices] - vertex) * 2;
+      const au = uvs[o + a * 2], av = uvs[o + a * 2 + 1];
+      const d1u = uvs[o + b * 2] - au, d1v = uvs[o + b * 2 + 1] - av;
+      const d2u = uvs[o + c * 2] - au, d2v = uvs[o + c * 2 + 1] - av;
+      values.uv[set * 2] = au + u * d1u + v * d2u;
+      values.uv[set * 2 + 1] = av + u * d1v + v * d2v;
+      if (set > 0) continue;
+      const turn = d1u * d2v - d1v * d2u;
+      spread = Math.abs(turn);
+      const sign = turn < 0 ? -1 : 1;
+      tx = sign * (d2v * e1x - d1v * e2x); ty = sign * (d2v * e1y - d1v * e2y); tz = sign * (d2v * e1z - d1v * e2z);
+      vx = sign * (d1u * e2x - d2u * e1x); vy = sign * (d1u * e2y - d2u * e1y); vz = sign * (d1u * e2z - d2u * e1z);
+    }
+    for (let k = sets * 2; k < 4; k++) values.uv[k] = k > 1 && sets > 0 ? values.uv[k - 2] : 0;
+    if (objects[entry + OBJECT.still] === 0) {
+      const moves = objects[entry + OBJECT.keys] > 0;
+      if (moves) {
+        blendAffine(this.scene.objectKeys, objects[entry + OBJECT.firstKey] * 12, objects[entry + OBJECT.keys], time, this.moving);
+        invertAffineInto(this.moving, this.inverse);
+      }
+      const m = moves ? 0 : object * 12;
+      const t = moves ? this.moving : objectTransforms;
+      const x = px, y = py, z = pz, ux = tx, uy = ty, uz = tz, qx = vx, qy = vy, qz = vz;
       px = t[m] * x + t[m + 1] * y + t[m + 2] * z + t[m + 3];
       py = t[m + 4] * x + t[m + 5] * y + t[m + 6] * z + t[m + 7];
       pz = t[m + 8] * x + t[m + 9] * y + t[m + 10] * z + t[m + 11];
+      tx = t[m] * ux + t[m + 1] * uy + t[m + 2] * uz;
+      ty = t[m + 4] * ux + t[m + 5] * uy + t[m + 6] * uz;
+      tz = t[m + 8] * ux + t[m + 9] * uy + t[m + 10] * uz;
+      vx = t[m] * qx + t[m + 1] * qy + t[m + 2] * qz;
+      vy = t[m + 4] * qx + t[m + 5] * qy + t[m + 6] * qz;
+      vz = t[m + 8] * qx + t[m + 9] * qy + t[m + 10] * qz;
+      // cofactors are the determinant times the transposed inverse: what the area below is short of
+      volume = Math.abs(
+        t[m] * (t[m + 5] * t[m + 10] - t[m + 6] * t[m + 9]) - t[m + 1] * (t[m + 4] * t[m + 10] - t[m + 6] * t[m + 8]) +
+        t[m + 2] * (t[m + 4] * t[m + 9] - t[m + 5] * t[m + 8]),
+      );
       // normals go by the transposed inverse, which also keeps the front side under mirroring
-      const i = rays.transforms;
+      const i = moves ? this.inverse : objectInverses;
       const hx = gx, hy = gy, hz = gz, sx = nx, sy = ny, sz = nz;
       gx = i[m] * hx + i[m + 4] * hy + i[m + 8] * hz;
       gy = i[m + 1] * hx + i[m + 5] * hy + i[m + 9] * hz;
@@ -44,9 +101,14 @@ export class HitReader {
       ny = i[m + 1] * sx + i[m + 5] * sy + i[m + 9] * sz;
       nz = i[m + 2] * sx + i[m + 6] * sy + i[m + 10] * sz;
     }
-    const g = 1 / Math.sqrt(gx * gx + gy * gy + gz * gz);
+    const area = Math.sqrt(gx * gx + gy * gy + gz * gz);
+    const g = 1 / area;
+    point.object = object;
     point.px = px; point.py = py; point.pz = pz;
     point.gx = gx * g; point.gy = gy * g; point.gz = gz * g;
+    point.tangentX = tx; point.tangentY = ty; point.tangentZ = tz;
+    point.acrossX = vx; point.acrossY = vy; point.acrossZ = vz;
+    point.turn = spread;
     const length = Math.sqrt(nx * nx + ny * ny + nz * nz);
     const n = 1 / length;
     if (length > 0 && gx * nx + gy * ny + gz * nz > 0) {
@@ -54,11 +116,75 @@ export class HitReader {
     } else { // stored normals that oppose the winding are not believed: the winding says which side is the front
       point.nx = point.gx; point.ny = point.gy; point.nz = point.gz;
     }
-    let s = 0, t = 0;
-    if (meshes[mesh + 3]) {
-      s = w * uvs[a * 2] + u * uvs[b * 2] + v * uvs[c * 2];
-      t = w * uvs[a * 2 + 1] + u * uvs[b * 2 + 1] + v * uvs[c * 2 + 1];
+    // the area of the cone's cut with the surface, in UV
+    const cosine = Math.abs(point.gx * dx + point.gy * dy + point.gz * dz);
+    values.footprint = spread > 0 ? width * Math.sqrt(spread / (area * volume * Math.max(0.05, cosine))) : 0;
+  }
+
+  /** How much of the light a surface stops at a hit, 0..1. Fills `point` on the way. */
+  // prettier-ignore
+  opacity(hit: Hit, ray: TracedRay, point: SurfacePoint): number {
+    const { dx, dy, dz } = ray;
+    const { objects } = this.scene;
+    const entry = hit.instance * OBJECT.stride;
+    this.place(hit, ray, point);
+    if (objects[entry + OBJECT.flags] & SINGLE_SIDED && point.gx * dx + point.gy * dy + point.gz * dz > 0) return 0;
+    return point.values.readOpacity(objects[entry + OBJECT.surface]);
+  }
+
+  /** Whether a hit is on the back of its surface. */
+  // prettier-ignore
+  isBack(hit: Hit, ray: TracedRay): boolean {
+    const { dx, dy, dz, time } = ray;
+    const { meshes, positions, indices, objects } = this.scene;
+    const entry = hit.instance * OBJECT.stride;
+    const mesh = objects[entry + OBJECT.mesh] * MESH.stride;
+    const vertex = meshes[mesh + MESH.vertex];
+    const corner = meshes[mesh + MESH.index] + hit.triangle * 3;
+    const deforms = meshes[mesh + MESH.keys] > 1;
+    const va = vertex + indices[corner], vb = vertex + indices[corner + 1], vc = vertex + indices[corner + 2];
+    const p = deforms ? this.blend(positions, mesh, va, vb, vc, time, this.corners) : positions;
+    const a = deforms ? 0 : va * 3, b = deforms ? 3 : vb * 3, c = deforms ? 6 : vc * 3;
+    const e1x = p[b] - p[a], e1y = p[b + 1] - p[a + 1], e1z = p[b + 2] - p[a + 2];
+    const e2x = p[c] - p[a], e2y = p[c + 1] - p[a + 1], e2z = p[c + 2] - p[a + 2];
+    const gx = e1y * e2z - e1z * e2y, gy = e1z * e2x - e1x * e2z, gz = e1x * e2y - e1y * e2x;
+    if (objects[entry + OBJECT.still] === 1) return gx * dx + gy * dy + gz * dz > 0;
+    // the direction in the space of the object
+    let i = this.scene.objectInverses, m = hit.instance * 12;
+    if (objects[entry + OBJECT.keys] > 0) {
+      blendAffine(this.scene.objectKeys, objects[entry + OBJECT.firstKey] * 12, objects[entry + OBJECT.keys], time, this.moving);
+      invertAffineInto(this.moving, this.inverse);
+      i = this.inverse;
+      m = 0;
     }
-    point.prepare(objects[object * 4 + 1], dx, dy, dz, s, t);
+    return gx * (i[m] * dx + i[m + 1] * dy + i[m + 2] * dz) + gy * (i[m + 4] * dx + i[m + 5] * dy + i[m + 6] * dz) + gz * (i[m + 8] * dx + i[m + 9] * dy + i[m + 10] * dz) > 0;
+  }
+
+  /** Values of three vertices of a deforming mesh at the time of a ray, between its keys. */
+  // prettier-ignore
+  private blend(values: Float32Array, mesh: number, a: number, b: number, c: number, time: number, out: Float64Array): Float64Array {
+    const { meshes } = this.scene;
+    const keys = meshes[mesh + MESH.keys];
+    const place = Math.min(1, Math.max(0, time)) * (keys - 1);
+    const key = Math.min(keys - 2, Math.floor(place));
+    const step = meshes[mesh + MESH.vertices] * 3;
+    for (let corner = 0; corner < 3; corner++) {
+      const at = (corner === 0 ? a : corner === 1 ? b : c) * 3 + key * step;
+      for (let k = 0; k < 3; k++)
+        out[corner * 3 + k] = values[at + k] + (place - key) * (values[at + step + k] - values[at + k]);
+    }
+    return out;
+  }
+
+  /** Number of the surface of an object in the tables of shading. */
+  surfaceOf(object: number): number {
+    return this.scene.objects[object * OBJECT.stride + OBJECT.surface];
+  }
+
+  /** Whether the surface of an object bounds a medium. */
+  bounds(object: number): boolean {
+    const { values } = this.scene.surfaces;
+    const at = this.surfaceOf(object) * SURFACE.stride;
+    return values[at + SURFACE.transmission] > 0 && values[at + SURFACE.thin] === 0;
   }
 }

@@ -1,7 +1,11 @@
 export * from './film.ts';
 export * from './chunks.ts';
-export { compileScene, type CompiledScene, type BlobReader } from './compile.ts';
-export { PathTracer, PROBE_SHARE } from './pathTracer.ts';
+export { compileScene, recompileScene, type CompiledScene, type BlobReader } from './compile.ts';
+export { PathTracer } from './pathTracer.ts';
+export { PROBE_SHARE } from './probes.ts';
+export type { PathVertex } from './replay.ts';
+export { lightGroups } from './compileLights.ts';
 export * from './proofPicture.ts';
 export * from './statistics.ts';
 export * from './renderHere.ts';
+export * from './strategies.ts';

@@ -1,37 +1,117 @@
-import { SURFACE_STRIDE } from '../shade/index.ts';
+import { SURFACE } from '../shade/index.ts';
 
-const DEPTH = 16;
+const DEPTH = 32;
+const AIR = 1;
 
 /**
- * Which closed surfaces a path is inside of. Entering puts a surface on top, leaving takes its topmost entry out, so
- * that absorption follows the innermost one. Every boundary counts as one between its own medium and air.
+ * Which closed objects a path is inside of (Schmidt & Budge 2002, "Simple nested dielectrics in ray traced images").
+ * Where they overlap, the medium of the greatest priority counts, of equal ones that entered last: honey that reaches
+ * into the wall of its jar meets the glass without a gap of air. An object that is left without having been entered,
+ * because its faces are turned or the camera stands inside, is noted and not entered the next time.
  */
 export class MediumStack {
-  private readonly surfaces = new Int32Array(DEPTH);
+  private readonly objects = new Int32Array(DEPTH);
+  private readonly owed = new Int32Array(DEPTH);
   private count = 0;
+  private debts = 0;
+
+  /** @param surfaceOf surface of each object; values: SURFACE.stride numbers a surface */
+  constructor(
+    private readonly surfaceOf: (object: number) => number,
+    private readonly values: Float64Array,
+  ) {}
 
   clear(): void {
     this.count = 0;
+    this.debts = 0;
   }
   copyFrom(other: MediumStack): void {
-    this.surfaces.set(other.surfaces);
+    // a call of set() costs more than these few
+    for (let i = 0; i < other.count; i++) this.objects[i] = other.objects[i];
+    for (let i = 0; i < other.debts; i++) this.owed[i] = other.owed[i];
     this.count = other.count;
+    this.debts = other.debts;
   }
-  enter(surface: number): void {
-    if (this.count < DEPTH) this.surfaces[this.count++] = surface;
-  }
-  leave(surface: number): void {
-    for (let i = this.count - 1; i >= 0; i--)
-      if (this.surfaces[i] === surface) {
-        this.surfaces.copyWithin(i, i + 1, this.count);
-        this.count--;
+  enter(object: number): void {
+    for (let i = 0; i < this.debts; i++)
+      if (this.owed[i] === object) {
+        this.owed[i] = this.owed[--this.debts];
         return;
       }
+    if (this.count < DEPTH) this.objects[this.count++] = object;
   }
+  leave(object: number): void {
+    const at = this.lastOf(object);
+    if (at >= 0) {
+      this.objects.copyWithin(at, at + 1, this.count);
+      this.count--;
+    } else if (this.debts < DEPTH) this.owed[this.debts++] = object;
+  }
+
+  /** Whether a boundary lies inside of a medium that counts more, so that light passes it unchanged. */
+  hides(object: number, leaving: boolean): boolean {
+    const top = this.topWithout(-1);
+    if (top < 0) return false;
+    if (!leaving) return this.priority(this.objects[top]) > this.priority(object);
+    const at = this.lastOf(object);
+    return at >= 0 && at !== top;
+  }
+
+  /** Index of refraction beyond a boundary over that before it. @param channel 0..2: red, green, blue */
+  relativeIor(object: number, leaving: boolean, channel: number): number {
+    const own = this.values[this.surfaceOf(object) * SURFACE.stride + SURFACE.ior + channel];
+    const top = this.topWithout(leaving ? this.lastOf(object) : -1);
+    const other =
+      top < 0 ? AIR : this.values[this.surfaceOf(this.objects[top]) * SURFACE.stride + SURFACE.ior + channel];
+    return leaving ? other / own : own / other;
+  }
+
   /** Multiplies a throughput by what is left after a distance in metres (Beer-Lambert). */
-  absorb(values: Float64Array, distance: number, throughput: Float64Array): void {
-    if (this.count === 0) return;
-    const at = this.surfaces[this.count - 1] * SURFACE_STRIDE + 11;
-    for (let k = 0; k < 3; k++) if (values[at + k] > 0) throughput[k] *= Math.exp(-values[at + k] * distance);
+  absorb(distance: number, throughput: Float64Array): void {
+    const at = this.surfaceThatCounts();
+    if (at < 0) return;
+    for (let k = 0; k < 3; k++) {
+      const extinction = this.values[at + SURFACE.extinction + k];
+      if (extinction > 0) throughput[k] *= Math.exp(-extinction * distance);
+    }
+  }
+
+  /** First number of the surface whose inside counts here, or -1 in air. */
+  surfaceThatCounts(): number {
+    const top = this.topWithout(-1);
+    return top < 0 ? -1 : this.surfaceOf(this.objects[top]) * SURFACE.stride;
+  }
+
+  objectThatCounts(): number {
+    return this.objects[this.topWithout(-1)];
+  }
+
+  has(object: number): boolean {
+    return this.lastOf(object) >= 0;
+  }
+
+  private priority(object: number): number {
+    return this.values[this.surfaceOf(object) * SURFACE.stride + SURFACE.priority];
+  }
+
+  /** Place of the entry that counts, leaving one out; -1 in air. */
+  private topWithout(place: number): number {
+    if (this.count === 0) return -1;
+    let best = -1;
+    let priority = -1;
+    for (let i = 0; i < this.count; i++) {
+      if (i === place) continue;
+      const mine = this.priority(this.objects[i]);
+      if (mine >= priority) {
+        best = i;
+        priority = mine;
+      }
+    }
+    return best;
+  }
+
+  private lastOf(object: number): number {
+    for (let i = this.count - 1; i >= 0; i--) if (this.objects[i] === object) return i;
+    return -1;
   }
 }

@@ -5,17 +5,17 @@
 import { luminance } from '../color/index.ts';
 import { findChannel, type Channel, type Picture } from '../image/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
-import { COMPONENTS, FILM, LIMITS, RAY_TYPES, type Film } from './film.ts';
+import { COMPONENTS, DEPTH_LIMITS, FILM, LIMITS, RAY_TYPES, SPLIT_LOBES, type Film } from './film.ts';
 import { frameOf } from './chunks.ts';
-
-const SPLIT_LOBES = ['diffuse', 'specular', 'transmission'] as const;
-export type SplitLobe = (typeof SPLIT_LOBES)[number];
-export { SPLIT_LOBES };
 
 /** Metadata key under which a proof carries its settings and statistics as JSON. */
 export const PROOF_ATTRIBUTE = 'dustingProof';
 
-export function proofPicture(film: Film, settings: RenderSettings, metadata: Record<string, string> = {}): Picture {
+/**
+ * @param groups names of the light groups, in the order of the film; layers are made of them where there are several
+ * @param record what the proof carries under PROOF_ATTRIBUTE
+ */
+export function proofPicture(film: Film, settings: RenderSettings, groups: string[], record: object = {}): Picture {
   const { data, region } = film;
   const pixels = region.width * region.height;
   const channels: Channel[] = [];
@@ -49,12 +49,22 @@ export function proofPicture(film: Film, settings: RenderSettings, metadata: Rec
   put('samples.N', 'float', (at) => data[at + FILM.samples]);
   put('time.ms', 'float', (at) => data[at + FILM.time]);
   RAY_TYPES.forEach((name, i) => put(`rays.${name}`, 'float', (at) => data[at + FILM.rays + i]));
-  LIMITS.slice(0, 4).forEach((name, i) => put(`probeRays.${name}`, 'float', (at) => data[at + FILM.probeRays + i]));
+  DEPTH_LIMITS.forEach((name, i) => put(`probeRays.${name}`, 'float', (at) => data[at + FILM.probeRays + i]));
   put('brightest.Y', 'half', (at) => data[at + FILM.brightest]);
   put('brightest.sample', 'uint', (at) => data[at + FILM.brightestIndex]);
   mean3('albedo', 'half', FILM.albedo);
   const surfaceMean = (slot: number) => (at: number) => data[at + slot] / (data[at + FILM.surfaceSamples] || 1);
   [...'XYZ'].forEach((c, k) => put(`normal.${c}`, 'half', surfaceMean(FILM.normal + k)));
+  [...'XYZ'].forEach((c, k) => put(`position.${c}`, 'float', surfaceMean(FILM.position + k)));
+  [...'UV'].forEach((c, k) => put(`uv.${c}`, 'half', surfaceMean(FILM.uv + k)));
+  if (settings.occlusion.samples > 0) {
+    put('occlusion.Y', 'half', surfaceMean(FILM.occlusion));
+    put('error.occlusion.Y', 'half', (at, n) =>
+      standardError(data[at + FILM.occlusion], data[at + FILM.occlusion + 1], n),
+    );
+  }
+  mean3('shadow', 'half', FILM.shadow);
+  if (groups.length > 1) groups.forEach((name, i) => mean3(`group.${channelSafe(name)}`, 'half', FILM.group + i * 3));
   put('depth.Z', 'float', (at) => surfaceMean(FILM.depth)(at) || Infinity);
   put('object.id', 'uint', (at) => data[at + FILM.objectId]);
   put('surface.id', 'uint', (at) => data[at + FILM.surfaceId]);
@@ -64,8 +74,13 @@ export function proofPicture(film: Film, settings: RenderSettings, metadata: Rec
     dataWindow: region,
     displayWindow: frameOf(settings),
     channels,
-    metadata,
+    metadata: { [PROOF_ATTRIBUTE]: JSON.stringify(record) },
   };
+}
+
+/** Dots part layers from channels in the names of OpenEXR. */
+function channelSafe(name: string): string {
+  return name.replace(/[^A-Za-z0-9_-]+/g, '-');
 }
 
 /** Standard error of the mean of n values from their sum and the sum of their squares; 0 where n is 1. */

@@ -1,8 +1,11 @@
 import {
   encodeMesh,
+  GLTF_MAPS,
   InputError,
   MESH_MEDIA_TYPE,
+  PLAIN_SPACE,
   readGltf,
+  readObj,
   readTexture,
   type GltfScene,
   type GltfSurface,
@@ -11,62 +14,70 @@ import {
   type Unsupported,
 } from '../formats/index.ts';
 import { FINAL_DEFAULTS, PREVIEW_DEFAULTS } from './settings.ts';
-import { SURFACE_DEFAULTS, type Light, type ShotDocument, type Surface } from './shotDocument.ts';
-import { mergeShot } from './patch.ts';
+import {
+  CAMERA_DEFAULTS,
+  ENVIRONMENT_DEFAULTS,
+  LIGHT_DEFAULTS,
+  OBJECT_DEFAULTS,
+  SURFACE_DEFAULTS,
+  type Light,
+  type ShotDocument,
+  type Surface,
+} from './shotDocument.ts';
+import { addBlob, isSceneFile, type Blobs, type ImportFile } from './importFiles.ts';
+import { overlaySettings, readOverlay } from './overlaySettings.ts';
 import { validateShot } from './validate.ts';
 
-export interface ImportFile {
-  name: string;
-  bytes: Uint8Array;
-}
-export interface StoredBlob {
-  bytes: Uint8Array;
-  mediaType: string;
-}
+/** Maps that hold colours encoded for display; the others hold plain numbers. */
+const ENCODED_MAPS = new Set(['base_color', 'opacity', 'emission_color', 'specular_color']);
+
 export interface ImportedShot {
   document: ShotDocument;
   /** By SHA-256, hexadecimal. */
-  blobs: Map<string, StoredBlob>;
+  blobs: Blobs;
   unsupported: Unsupported[];
 }
 
 /**
- * Makes a shot of the files that a user brings in together: one GLB or glTF with what it refers to, and, if wanted, a
- * settings file (JSON, laid over the shot document as an RFC 7396 merge patch) with its environment picture.
+ * Makes a shot of the files that a user brings in together: one GLB, glTF or OBJ with what it refers to, and, if wanted, a
+ * settings file (JSON, laid over the shot document as an RFC 7396 merge patch) with the pictures that it names.
  * @throws InputError naming the file and the place; nothing is half done
  */
 export async function importShot(files: ImportFile[], name?: string): Promise<ImportedShot> {
-  const scenes = files.filter((f) => /\.(glb|gltf)$/i.test(f.name));
+  const scenes = files.filter((f) => isSceneFile(f.name));
   if (scenes.length !== 1)
     throw new InputError(
       scenes.length === 0
-        ? 'bring in a scene: a .glb, or a .gltf with its files'
+        ? 'bring in a scene: a .glb, or a .gltf or .obj with its files'
         : `bring in one scene at a time: ${scenes.map((f) => f.name).join(', ')}`,
     );
   const [scene] = scenes;
   const settings = files.filter((f) => /\.json$/i.test(f.name));
   if (settings.length > 1) throw new InputError('bring in one settings file at a time');
   const resources = Object.fromEntries(files.filter((f) => f !== scene).map((f) => [f.name, f.bytes]));
-  const gltf = await readGltf(scene.bytes, scene.name, resources);
-  const blobs: ImportedShot['blobs'] = new Map();
+  const overlay = settings.length > 0 ? readOverlay(settings[0]) : null;
+  const gltf = /\.obj$/i.test(scene.name)
+    ? readObj(scene.bytes, scene.name, resources)
+    : await readGltf(scene.bytes, scene.name, resources, overlay?.motion ?? null);
+  const blobs: Blobs = new Map();
   const document = await toDocument(gltf, scene.name, name ?? scene.name.replace(/\.[^.]*$/, ''), blobs);
-  const merged = settings.length > 0 ? await overlaySettings(document, settings[0], files, blobs) : document;
+  const merged = overlay ? await overlaySettings(document, overlay, settings[0], files, blobs) : document;
   if (Object.keys(merged.cameras).length === 0)
-    throw new InputError('the scene has no camera: add one and export it again', scene.name);
-  if (!hasLight(merged))
+    throw new InputError(
+      'the scene has no camera: add one and export it again, or name one in a settings file',
+      scene.name,
+    );
+  if (!(merged.camera in merged.cameras)) merged.camera = Object.keys(merged.cameras)[0];
+  const whole = validateShot(merged, settings[0]?.name ?? scene.name);
+  if (!hasLight(whole))
     throw new InputError(
       'nothing in the scene gives light: add a light or an emissive surface, or an environment in a settings file',
       scene.name,
     );
-  return { document: validateShot(merged, settings[0]?.name ?? scene.name), blobs, unsupported: gltf.unsupported };
+  return { document: whole, blobs, unsupported: gltf.unsupported };
 }
 
-async function toDocument(
-  gltf: GltfScene,
-  file: string,
-  name: string,
-  blobs: ImportedShot['blobs'],
-): Promise<ShotDocument> {
+async function toDocument(gltf: GltfScene, file: string, name: string, blobs: Blobs): Promise<ShotDocument> {
   const ids = new IdMaker();
   const document: ShotDocument = {
     format: 'dusting-shot',
@@ -79,7 +90,7 @@ async function toDocument(
     surfaces: {},
     textures: {},
     lights: {},
-    environment: { color: [0, 0, 0], strength: 1, rotation: 0, picture: null },
+    environment: structuredClone(ENVIRONMENT_DEFAULTS),
     noise: { limit: 1, stops: 1 },
     preview: structuredClone(PREVIEW_DEFAULTS),
     final: structuredClone(FINAL_DEFAULTS),
@@ -87,15 +98,15 @@ async function toDocument(
   const textures = new Map<string, string>();
   const addTexture = async (texture: GltfTexture | null, encoding: TextureEncoding) => {
     if (!texture) return undefined;
-    const place = `${file}, ${texture.place}`;
-    const { width, height } = readTexture(texture.bytes, place, encoding);
-    const blob = await addBlob(blobs, texture.bytes, texture.mediaType);
-    const { wrapU, wrapV } = texture;
-    const key = [blob, encoding, wrapU, wrapV].join();
+    const { bytes, mediaType, name: textureName, place, ...placement } = texture;
+    const space = { ...PLAIN_SPACE, encoding };
+    const { width, height } = readTexture(bytes, `${file}, ${place}`, space);
+    const blob = await addBlob(blobs, bytes, mediaType);
+    const key = JSON.stringify([blob, encoding, placement]);
     if (!textures.has(key)) {
-      const id = ids.make('texture', texture.name);
+      const id = ids.make('texture', textureName);
       textures.set(key, id);
-      document.textures[id] = { name: texture.name, blob, width, height, encoding, wrapU, wrapV };
+      document.textures[id] = { name: textureName, blob, tiles: [], width, height, ...space, ...placement };
     }
     return textures.get(key);
   };
@@ -104,11 +115,12 @@ async function toDocument(
   for (const surface of gltf.surfaces) {
     const id = ids.make('surface', surface.name);
     surfaceIds.push(id);
-    document.surfaces[id] = surfaceOf(surface, {
-      base_color: await addTexture(surface.baseColorTexture, 'srgb'),
-      emission_color: await addTexture(surface.emissionTexture, 'srgb'),
-      metalness_roughness: await addTexture(surface.metalRoughTexture, 'linear'),
-    });
+    const maps: Surface['maps'] = {};
+    for (const slot of GLTF_MAPS) {
+      const texture = await addTexture(surface.maps[slot], ENCODED_MAPS.has(slot) ? 'srgb' : 'linear');
+      if (texture) maps[slot] = texture;
+    }
+    document.surfaces[id] = surfaceFrom(surface, maps);
   }
   const meshIds = new Map<string, string>();
   for (const object of gltf.objects) {
@@ -132,14 +144,23 @@ async function toDocument(
       };
     }
     document.objects[ids.make('object', object.name)] = {
+      ...structuredClone(OBJECT_DEFAULTS),
       name: object.name || key,
       mesh: meshIds.get(key)!,
       surface,
       transform: object.transform,
+      laterTransforms: object.laterTransforms,
     };
   }
   for (const { name: cameraName, kind, verticalAngle, height, transform } of gltf.cameras)
-    document.cameras[ids.make('camera', cameraName)] = { name: cameraName, kind, verticalAngle, height, transform };
+    document.cameras[ids.make('camera', cameraName)] = {
+      ...CAMERA_DEFAULTS,
+      name: cameraName,
+      kind,
+      verticalAngle,
+      height,
+      transform,
+    };
   const [first] = Object.keys(document.cameras);
   if (first) {
     document.camera = first;
@@ -150,11 +171,13 @@ async function toDocument(
   for (const light of gltf.lights) {
     const strength = Math.max(...light.intensity);
     const value: Light = {
+      ...structuredClone(LIGHT_DEFAULTS),
       name: light.name,
       kind: light.kind,
       color: strength > 0 ? light.intensity.map((c) => c / strength) : [1, 1, 1],
       strength,
       transform: light.transform,
+      reach: light.reach,
     };
     if (light.kind === 'spot') Object.assign(value, { innerCone: light.innerCone, outerCone: light.outerCone });
     if (light.kind === 'sun') value.angle = 0;
@@ -163,7 +186,7 @@ async function toDocument(
   return document;
 }
 
-function surfaceOf(s: GltfSurface, maps: Surface['maps']): Surface {
+function surfaceFrom(s: GltfSurface, maps: Surface['maps']): Surface {
   const strength = Math.max(...s.emission);
   const absorbs = s.thickness > 0 && Number.isFinite(s.attenuationDistance);
   return {
@@ -174,63 +197,40 @@ function surfaceOf(s: GltfSurface, maps: Surface['maps']): Surface {
     specular_weight: s.specular,
     specular_color: s.specularColor.map((c) => Math.min(1, c)),
     specular_roughness: s.roughness,
+    specular_roughness_anisotropy: Math.min(1, s.anisotropy),
+    specular_anisotropy_rotation: s.anisotropyRotation,
     specular_ior: s.ior === 0 ? 1.5 : s.ior,
     transmission_weight: s.transmission,
     transmission_color: absorbs ? s.attenuationColor : [1, 1, 1],
     transmission_depth: absorbs ? s.attenuationDistance : 0,
     transmission_tint: s.transmission > 0 ? s.baseColor : [1, 1, 1],
+    // KHR_materials_dispersion: 20 / Abbe number
+    transmission_dispersion_scale: Math.min(1, s.dispersion),
+    transmission_dispersion_abbe_number: 20 / Math.max(1, s.dispersion),
+    coat_weight: s.coat,
+    coat_roughness: s.coatRoughness,
+    coat_ior: 1.5, // KHR_materials_clearcoat
     emission_color: strength > 0 ? s.emission.map((e) => e / strength) : [1, 1, 1],
     emission_luminance: strength,
     geometry_thin_walled: s.transmission > 0 && s.thickness === 0,
-    maps: Object.fromEntries(Object.entries(maps).filter(([, id]) => id !== undefined)),
+    geometry_opacity: s.opacity,
+    opacity_cutoff: s.cutoff,
+    normal_strength: Math.min(10, Math.abs(s.normalStrength)),
+    maps,
   };
-}
-
-async function overlaySettings(
-  document: ShotDocument,
-  file: ImportFile,
-  files: ImportFile[],
-  blobs: ImportedShot['blobs'],
-): Promise<ShotDocument> {
-  let overlay: { environment?: { color?: number[]; picture?: unknown } };
-  try {
-    overlay = JSON.parse(new TextDecoder().decode(file.bytes));
-  } catch (error) {
-    throw new InputError(`the settings file is not valid JSON (${(error as Error).message})`, file.name);
-  }
-  const picture = overlay?.environment?.picture;
-  if (typeof picture === 'string') {
-    const found = files.find((f) => f.name === picture);
-    if (!found)
-      throw new InputError(
-        `it names the environment picture ${picture}, which is missing: bring in both together`,
-        file.name,
-      );
-    const { width, height } = readTexture(found.bytes, found.name, 'srgb');
-    const blob = await addBlob(blobs, found.bytes, 'image/x-exr');
-    overlay.environment = { color: [1, 1, 1], ...overlay.environment };
-    overlay.environment.picture = { name: found.name, blob, width, height };
-  }
-  return mergeShot(document, overlay);
 }
 
 /** Whether any light, emissive surface or environment can light the scene. */
 export function hasLight(document: ShotDocument): boolean {
-  const { color, strength, picture } = document.environment;
-  const environment = strength > 0 && (picture !== null || color.some((c) => c > 0));
+  const { color, strength, picture, gradient } = document.environment;
+  const sky = gradient ? Object.values(gradient).flat() : color;
+  const environment = strength > 0 && (picture ? color : sky).some((c) => c > 0);
   const lights = Object.values(document.lights).some((l) => l.strength > 0);
   return (
     environment ||
     lights ||
     Object.values(document.objects).some((o) => document.surfaces[o.surface].emission_luminance > 0)
   );
-}
-
-async function addBlob(blobs: ImportedShot['blobs'], bytes: Uint8Array, mediaType: string): Promise<string> {
-  const digest = await crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>);
-  const id = [...new Uint8Array(digest)].map((b) => b.toString(16).padStart(2, '0')).join('');
-  blobs.set(id, { bytes, mediaType });
-  return id;
 }
 
 /** Readable ids that stay the same for the same file: "jar-wall", "jar-wall-2". */

@@ -1,4 +1,5 @@
 import jsonPatch, { type Operation } from 'fast-json-patch';
+import { completeShot } from './complete.ts';
 import { InputError } from '../formats/index.ts';
 import type { ShotDocument } from './shotDocument.ts';
 import { validateShot } from './validate.ts';
@@ -9,7 +10,7 @@ export type Patch = Operation[];
 export function patchShot(document: ShotDocument, patch: Patch, place = 'the change slip'): ShotDocument {
   let changed: unknown;
   try {
-    changed = jsonPatch.applyPatch(structuredClone(document), patch, true, true).newDocument;
+    changed = jsonPatch.applyPatch(completeShot(structuredClone(document)), patch, true, true).newDocument;
   } catch (error) {
     throw new InputError(`the change does not fit this shot (${(error as Error).message.split('\n')[0]})`, place);
   }
@@ -57,17 +58,4 @@ export function setPath<T extends object>(document: T, path: string, value: unkn
   if (!Object.hasOwn(at, last)) throw new InputError(`there is no setting "${path}"`);
   at[last] = value;
   return copy;
-}
-
-/** RFC 7396 merge patch, how a settings file is laid over an imported shot. */
-export function mergeShot<T>(target: T, overlay: unknown): T {
-  if (typeof overlay !== 'object' || overlay === null || Array.isArray(overlay)) return overlay as T;
-  const base = typeof target === 'object' && target !== null && !Array.isArray(target) ? target : {};
-  const merged = { ...base } as Record<string, unknown>;
-  for (const [key, value] of Object.entries(overlay)) {
-    if (key === '__proto__') continue;
-    if (value === null && key !== 'picture') delete merged[key];
-    else merged[key] = mergeShot(merged[key], value);
-  }
-  return merged as T;
 }

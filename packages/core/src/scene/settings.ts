@@ -19,12 +19,14 @@ export const RenderSettings = Type.Object(
     diffuseSamples: count('Diffuse samples'),
     specularSamples: count('Specular samples'),
     transmissionSamples: count('Transmission samples'),
+    volumeSamples: count('Volume samples'),
     lightSamples: count('Light samples', 'rays a light'),
     depth: Type.Object(
       {
         diffuse: limit('Diffuse depth', 3),
         specular: limit('Specular depth', 4),
         transmission: limit('Transmission depth', 8),
+        volume: limit('Volume depth', 4),
         total: limit('Total depth', 12),
       },
       { additionalProperties: false },
@@ -35,14 +37,70 @@ export const RenderSettings = Type.Object(
     ),
     filter: Type.Object(
       {
-        kind: Type.Union([Type.Literal('box'), Type.Literal('blackman-harris')], {
-          title: 'Pixel filter',
-          default: 'blackman-harris',
-        }),
+        kind: Type.Union(
+          (['box', 'triangle', 'gaussian', 'mitchell', 'blackman-harris', 'sinc'] as const).map((k) => Type.Literal(k)),
+          {
+            title: 'Pixel filter',
+            default: 'blackman-harris',
+          },
+        ),
         width: Type.Number({ title: 'Filter width', minimum: 0.1, maximum: 8, default: 3, unit: 'px' }),
       },
       { additionalProperties: false },
     ),
+    adaptive: Type.Object(
+      {
+        /** Standard error in L* at which a tile stops; 0: every pixel gets all samples. */
+        limit: Type.Number({ title: 'Adaptive limit', minimum: 0, maximum: 50, default: 0, unit: 'L*, 0 is off' }),
+        least: Type.Integer({
+          title: 'Adaptive, least samples',
+          minimum: 8,
+          maximum: 65536,
+          default: 16,
+          unit: 'rays',
+        }),
+      },
+      { additionalProperties: false },
+    ),
+    occlusion: Type.Object(
+      {
+        samples: Type.Integer({
+          title: 'Occlusion samples',
+          minimum: 0,
+          maximum: 1024,
+          default: 0,
+          unit: 'rays, 0 is off',
+        }),
+        distance: Type.Number({
+          title: 'Occlusion distance',
+          minimum: 0,
+          maximum: 1e6,
+          default: 0,
+          unit: 'm, 0 is no limit',
+        }),
+        falloff: Type.Number({
+          title: 'Occlusion falloff',
+          minimum: 0,
+          maximum: 10,
+          default: 0,
+          unit: 'power of the distance',
+        }),
+        cone: Type.Number({ title: 'Occlusion cone', minimum: 1, maximum: 90, default: 90, unit: 'deg' }),
+        clearSurfaces: Type.Boolean({ title: 'Clear surfaces occlude', default: true }),
+      },
+      { additionalProperties: false },
+    ),
+    clearShadows: Type.Union([Type.Literal('off'), Type.Literal('plain'), Type.Literal('tinted')], {
+      title: 'Shadows of glass let light through',
+      default: 'off',
+    }),
+    roughnessFloor: Type.Number({
+      title: 'Roughness floor after the first bounce',
+      minimum: 0,
+      maximum: 1,
+      default: 0,
+    }),
+    rayDistance: Type.Number({ title: 'Ray distance', minimum: 0, maximum: 1e9, default: 0, unit: 'm, 0 is no limit' }),
     seed: Type.Integer({ title: 'Seed', minimum: 0, maximum: 2 ** 31 - 1, default: 1 }),
   },
   { additionalProperties: false },
@@ -57,10 +115,16 @@ export const FINAL_DEFAULTS: RenderSettings = {
   diffuseSamples: 1,
   specularSamples: 1,
   transmissionSamples: 1,
+  volumeSamples: 1,
   lightSamples: 1,
-  depth: { diffuse: 3, specular: 4, transmission: 8, total: 12 },
+  depth: { diffuse: 3, specular: 4, transmission: 8, volume: 4, total: 12 },
   clamp: { direct: 0, indirect: 0 },
   filter: { kind: 'blackman-harris', width: 3 },
+  adaptive: { limit: 0, least: 16 },
+  occlusion: { samples: 0, distance: 0, falloff: 0, cone: 90, clearSurfaces: true },
+  clearShadows: 'off',
+  roughnessFloor: 0,
+  rayDistance: 0,
   seed: 1,
 };
 export const PREVIEW_DEFAULTS: RenderSettings = {

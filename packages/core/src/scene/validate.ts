@@ -1,13 +1,16 @@
 import { Ajv, type ErrorObject, type ValidateFunction } from 'ajv';
+import { completeShot } from './complete.ts';
 import { checkPictureSize, InputError } from '../formats/index.ts';
+import { determinant } from '../math/index.ts';
 import { ShotDocument } from './shotDocument.ts';
 
 // "unit" is ours: it carries the unit of a number to the interface
 const ajv = new Ajv({ allErrors: true, verbose: true, keywords: ['unit'] });
 let check: ValidateFunction<ShotDocument> | null = null;
 
-/** Returns the document if it is whole: shape, ranges, and every reference. @throws InputError naming the path and the range. */
-export function validateShot(document: unknown, place = ''): ShotDocument {
+/** Returns the document, completed with defaults, if it is right: shape, ranges, and every reference. @throws InputError naming the path and the range. */
+export function validateShot(given: unknown, place = ''): ShotDocument {
+  const document = completeShot(given);
   check ??= ajv.compile<ShotDocument>(ShotDocument);
   if (!check(document)) throw new InputError(describe(check.errors ?? []), place);
   const has = (group: object, id: string | undefined, path: string) => {
@@ -15,13 +18,22 @@ export function validateShot(document: unknown, place = ''): ShotDocument {
       throw new InputError(`${path} refers to "${id}", which is not in the shot`, place);
   };
   has(document.cameras, document.camera, 'camera');
+  const solid = (transform: number[], path: string) => {
+    if (!Number.isFinite(1 / determinant(transform)))
+      throw new InputError(`${path} flattens it to nothing: its scale must not be 0 on any axis`, place);
+  };
   for (const [id, object] of Object.entries(document.objects)) {
+    for (const transform of [object.transform, ...object.laterTransforms]) solid(transform, `objects.${id}.transform`);
     has(document.meshes, object.mesh, `objects.${id}.mesh`);
     has(document.surfaces, object.surface, `objects.${id}.surface`);
   }
   for (const [id, surface] of Object.entries(document.surfaces))
     for (const [slot, texture] of Object.entries(surface.maps))
       has(document.textures, texture, `surfaces.${id}.maps.${slot}`);
+  for (const [id, light] of Object.entries(document.lights)) solid(light.transform, `lights.${id}.transform`);
+  for (const [id, camera] of Object.entries(document.cameras)) solid(camera.transform, `cameras.${id}.transform`);
+  for (const [id, light] of Object.entries(document.lights))
+    for (const object of light.linked ?? []) has(document.objects, object, `lights.${id}.linked`);
   for (const use of ['preview', 'final'] as const) checkPictureSize(document[use].width, document[use].height, use);
   return document;
 }

@@ -1,17 +1,16 @@
-// Emissive triangles as one light: a triangle is chosen by area times luminance, a point on it evenly.
+// Emissive triangles, which a light tree chooses by what they may bring to a point; the point on one is chosen evenly.
 // corners, f64: // 9 numbers a triangle in world space
-import { luminance } from '../color/index.ts';
-import { searchRunningSum } from '../math/index.ts';
 import type { MakeBuffer } from '../trace/index.ts';
+import type { LightBounds } from './lightTree.ts';
 import type { LightSample } from './lights.ts';
+import type { Direction } from './ray.ts';
+import { luminance } from '../color/index.ts';
 
 export interface EmitterTable {
   corners: Float64Array;
-  /** Surface and object of each triangle, and its number in the mesh. // 0 object, 1 triangle */
+  /** // 0 object, 1 triangle in its mesh */
   sources: Int32Array;
-  /** Running sum of the chances, ending at 1. */
-  sums: Float64Array;
-  /** Chance over area: density per square metre. */
+  /** 1 / area. */
   densities: Float64Array;
 }
 
@@ -27,62 +26,60 @@ export function buildEmitters(triangles: EmitterTriangle[], makeBuffer: MakeBuff
   const table: EmitterTable = {
     corners: doubles(triangles.length * 9),
     sources: new Int32Array(makeBuffer(triangles.length * 8)),
-    sums: doubles(triangles.length),
     densities: doubles(triangles.length),
   };
-  const powers = triangles.map((t) => areaOf(t.corners) * luminance(t.radiance[0], t.radiance[1], t.radiance[2]));
-  const total = powers.reduce((sum, power) => sum + power, 0);
-  let running = 0;
   triangles.forEach((triangle, i) => {
     table.corners.set(triangle.corners, i * 9);
     table.sources.set([triangle.object, triangle.triangle], i * 2);
-    running += powers[i] / total;
-    table.sums[i] = running;
-    table.densities[i] = powers[i] > 0 ? powers[i] / total / areaOf(triangle.corners) : 0;
+    const area = Math.hypot(...normalOf(triangle.corners)) / 2;
+    table.densities[i] = area > 0 ? 1 / area : 0;
   });
-  if (triangles.length > 0) table.sums[triangles.length - 1] = 1;
   return table;
 }
 
-/** Chooses a point for (px, py, pz): direction, distance and density into out; returns the triangle, or -1 where it is seen edge-on. */
+/** What the light tree knows of a triangle: both of its sides shine. */
+export function emitterBounds({ corners: c, radiance }: EmitterTriangle): LightBounds {
+  const normal = normalOf(c);
+  const length = Math.hypot(...normal);
+  return {
+    low: [0, 1, 2].map((k) => Math.min(c[k], c[k + 3], c[k + 6])),
+    high: [0, 1, 2].map((k) => Math.max(c[k], c[k + 3], c[k + 6])),
+    power: (length / 2) * luminance(radiance[0], radiance[1], radiance[2]),
+    axis: length > 0 ? normal.map((n) => n / length) : [0, 0, 1],
+    spread: 1,
+    reach: 0,
+    bothSides: true,
+  };
+}
+
+/** Chooses a point of a triangle for a place by out.u and out.v: direction, distance and density; false where it is seen edge-on. */
 export function sampleEmitter(
   table: EmitterTable,
-  px: number,
-  py: number,
-  pz: number,
-  choice: number,
-  u: number,
-  v: number,
+  triangle: number,
+  from: ArrayLike<number>,
   out: LightSample,
-): number {
-  const triangle = searchRunningSum(table.sums, 0, table.sums.length, choice);
+): boolean {
   const c = table.corners;
   const at = triangle * 9;
-  const root = Math.sqrt(u);
-  const b = root * (1 - v);
+  const root = Math.sqrt(out.u);
+  const b = root * (1 - out.v);
   const a = 1 - root;
-  const d = root * v;
-  const x = a * c[at] + b * c[at + 3] + d * c[at + 6] - px;
-  const y = a * c[at + 1] + b * c[at + 4] + d * c[at + 7] - py;
-  const z = a * c[at + 2] + b * c[at + 5] + d * c[at + 8] - pz;
+  const d = root * out.v;
+  const x = a * c[at] + b * c[at + 3] + d * c[at + 6] - from[0];
+  const y = a * c[at + 1] + b * c[at + 4] + d * c[at + 7] - from[1];
+  const z = a * c[at + 2] + b * c[at + 5] + d * c[at + 8] - from[2];
   const distance = Math.sqrt(x * x + y * y + z * z);
   out.distance = distance;
   out.dx = x / distance;
   out.dy = y / distance;
   out.dz = z / distance;
-  out.density = emitterDensity(table, triangle, out.dx, out.dy, out.dz, distance);
-  return out.density > 0 && out.density < Infinity ? triangle : -1;
+  setEmitterDensity(table, triangle, out, out);
+  return out.density > 0 && out.density < Infinity;
 }
 
-/** Density per steradian with which sampleEmitter chooses the point that lies at `distance` along a direction. */
-export function emitterDensity(
-  table: EmitterTable,
-  triangle: number,
-  dx: number,
-  dy: number,
-  dz: number,
-  distance: number,
-): number {
+/** Sets the density per steradian with which sampleEmitter chooses the point at out.distance along a direction. */
+export function setEmitterDensity(table: EmitterTable, triangle: number, along: Direction, out: LightSample): void {
+  const { dx, dy, dz } = along;
   const c = table.corners;
   const i = triangle * 9;
   const ax = c[i + 3] - c[i];
@@ -96,11 +93,11 @@ export function emitterDensity(
   const nz = ax * by - ay * bx;
   const length = Math.sqrt(nx * nx + ny * ny + nz * nz);
   const cosine = Math.abs(dx * nx + dy * ny + dz * nz) / length;
-  return cosine > 1e-9 ? (table.densities[triangle] * distance * distance) / cosine : 0;
+  out.density = cosine > 1e-9 ? (table.densities[triangle] * out.distance * out.distance) / cosine : 0;
 }
 
-function areaOf(c: number[]): number {
+function normalOf(c: number[]): number[] {
   const a = [c[3] - c[0], c[4] - c[1], c[5] - c[2]];
   const b = [c[6] - c[0], c[7] - c[1], c[8] - c[2]];
-  return Math.hypot(a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]) / 2;
+  return [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
 }

@@ -4,6 +4,8 @@ import { searchRunningSum } from '../math/index.ts';
 import { luminance } from '../color/index.ts';
 import type { MakeBuffer } from '../trace/index.ts';
 import type { TexturePicture } from '../formats/index.ts';
+import type { LightSample } from './lights.ts';
+import type { Direction } from './ray.ts';
 
 export interface EnvironmentMap {
   width: number;
@@ -71,8 +73,10 @@ export function buildEnvironment(
   return { width, height, texels, rows, columns, relative, cosine: Math.cos(angle), sine: Math.sin(angle) };
 }
 
-/** Radiance from a direction (unit length) into out[0..2]; returns the density of sampleEnvironment there, per steradian. */
-export function environmentAt(map: EnvironmentMap, x: number, y: number, z: number, out: Float64Array): number {
+/** Radiance from a direction, and the density of sampleEnvironment there, per steradian, into out. */
+export function environmentAt(map: EnvironmentMap, along: Direction, out: LightSample): void {
+  const { dx: x, dy: y, dz: z } = along;
+  const { radiance } = out;
   const { width, height, texels } = map;
   const rx = map.cosine * x - map.sine * z;
   const rz = map.sine * x + map.cosine * z;
@@ -90,15 +94,16 @@ export function environmentAt(map: EnvironmentMap, x: number, y: number, z: numb
   const wx = fx - x0;
   const wy = fy - y0;
   for (let k = 0; k < 3; k++)
-    out[k] =
+    radiance[k] =
       (texels[(y0 * width + xa) * 4 + k] * (1 - wx) + texels[(y0 * width + xb) * 4 + k] * wx) * (1 - wy) +
       (texels[(yb * width + xa) * 4 + k] * (1 - wx) + texels[(yb * width + xb) * 4 + k] * wx) * wy;
   const sine = Math.sqrt(Math.max(1e-12, 1 - y * y));
-  return map.relative[row * width + column] / (2 * Math.PI * Math.PI * sine);
+  out.density = map.relative[row * width + column] / (2 * Math.PI * Math.PI * sine);
 }
 
-/** A direction by brightness into out[0..2]. */
-export function sampleEnvironment(map: EnvironmentMap, s: number, t: number, out: Float64Array): void {
+/** A direction by brightness, chosen by out.u and out.v. */
+export function sampleEnvironment(map: EnvironmentMap, out: LightSample): void {
+  const { u: s, v: t } = out;
   const { width, height, rows, columns } = map;
   const row = searchRunningSum(columns, 0, height, t);
   const below = row > 0 ? columns[row - 1] : 0;
@@ -112,7 +117,20 @@ export function sampleEnvironment(map: EnvironmentMap, s: number, t: number, out
   const sine = Math.sin(polar);
   const rx = sine * Math.sin(around);
   const rz = -sine * Math.cos(around);
-  out[0] = map.cosine * rx + map.sine * rz;
-  out[1] = Math.cos(polar);
-  out[2] = -map.sine * rx + map.cosine * rz;
+  out.dx = map.cosine * rx + map.sine * rz;
+  out.dy = Math.cos(polar);
+  out.dz = -map.sine * rx + map.cosine * rz;
+}
+
+/** Mean luminance over the sphere. */
+export function meanRadiance({ width, height, texels }: EnvironmentMap): number {
+  let sum = 0;
+  let weights = 0;
+  for (let y = 0; y < height; y++) {
+    const sine = Math.sin((Math.PI * (y + 0.5)) / height);
+    for (let i = y * width * 4; i < (y + 1) * width * 4; i += 4)
+      sum += sine * luminance(texels[i], texels[i + 1], texels[i + 2]);
+    weights += sine * width;
+  }
+  return sum / weights;
 }

@@ -1,9 +1,14 @@
 export * from './fresnel.ts';
 export * from './ggx.ts';
-export { ALBEDO_STRIDE } from './albedoTable.ts';
+export { ALBEDO_STRIDE, mirrorAlbedos } from './albedoTable.ts';
+export * from './diffuse.ts';
 export * from './textures.ts';
 export * from './surfaceTable.ts';
+export * from './surfaceValues.ts';
 export * from './surfacePoint.ts';
 export * from './environment.ts';
 export * from './lights.ts';
 export * from './emitters.ts';
+export * from './lightTree.ts';
+export * from './phase.ts';
+export type { Direction, Ray } from './ray.ts';

@@ -1,12 +1,18 @@
 // One point of a surface, ready to be shaded: a frame, the parameters there, and three lobes (diffuse, specular,
 // transmission) that can each be sampled and evaluated alone, so that a component can be followed by itself.
 // One object is filled again for every hit; nothing is allocated.
+//
+// The specular lobe is a sum of up to three: the base reflection, the coat above it, and what a rough metal scatters
+// more than once. A sample comes from one of them, its density is that of their mixture.
 import { luminance } from '../color/index.ts';
-import { ALBEDO_STRIDE, albedoAt, correlatedOverSingle, meanAlbedo } from './albedoTable.ts';
+import { ALBEDO_STRIDE, AlbedoPlace, mirrorAlbedos } from './albedoTable.ts';
+import { roughDiffuse } from './diffuse.ts';
+import { Facets } from './facets.ts';
 import { fresnelDielectric, fresnelMetal, paneReflectance } from './fresnel.ts';
-import { ggxDensity, ggxMasking, sampleVisibleNormal } from './ggx.ts';
-import { SURFACE_STRIDE, type SurfaceTable } from './surfaceTable.ts';
-import { lookUpTexture, type TextureStore } from './textures.ts';
+import { ALBEDOS, SURFACE, type SurfaceTable } from './surfaceTable.ts';
+import { SMOOTH_ALPHA, SurfaceValues } from './surfaceValues.ts';
+import type { Direction } from './ray.ts';
+import type { TextureStore } from './textures.ts';
 
 export const DIFFUSE = 0;
 export const SPECULAR = 1;
@@ -14,150 +20,176 @@ export const TRANSMISSION = 2;
 export const LOBES = 3;
 export type Lobe = 0 | 1 | 2;
 
-/** Below this alpha a lobe is a perfect mirror or a perfectly smooth boundary. */
-const SMOOTH_ALPHA = 5e-4;
+const BASE = 0;
+const COAT = 1;
+const SCATTERED = 2;
+/** Rough metal whose single scattering keeps more than this needs no second lobe. */
+const ENOUGH = 0.995;
 
-export class SurfacePoint {
-  // position, geometric and shading normal (both on the viewer's side), tangents
-  px = 0;
-  py = 0;
-  pz = 0;
-  gx = 0;
-  gy = 0;
-  gz = 1;
-  nx = 0;
-  ny = 0;
-  nz = 1;
-  private tx = 1;
-  private ty = 0;
-  private tz = 0;
-  private bx = 0;
-  private by = 1;
-  private bz = 0;
-  // direction to the viewer in that frame
-  private ox = 0;
-  private oy = 0;
-  private oz = 1;
+export class SurfacePoint extends Facets {
+  readonly values: SurfaceValues;
   surface = 0;
+  object = 0;
+  /** Index beyond the boundary over the one before it for a transmitting surface; 0: that of the surface against air. */
+  relativeIor = 0;
+  /** No reflecting lobe is smoother than this. */
+  roughnessFloor = 0;
   /** The viewer is on the back of the surface. */
   inside = false;
-  private roughness = 0;
-  private alpha = 0;
-  smooth = false;
-  private eta = 1;
-  private thin = false;
-  private metalness = 0;
-  private specularWeight = 1;
-  private transmission = 0;
   private albedoOut = 0;
   private albedoMean = 0;
-  private readonly base = new Float64Array(3);
-  private readonly specularColor = new Float64Array(3);
-  private readonly tint = new Float64Array(3);
-  readonly emission = new Float64Array(3);
+  /** Factor that gives rough glass back what single scattering loses. */
+  private glassGain = 1;
+  /** Albedo of single scattering for a metal that reflects everything: for this view, and its mean. */
+  private mirrorOut = 1;
+  private mirrorMean = 1;
+  private coatOut = 0;
+  private coatMean = 0;
+  /** Chances of the parts of the specular lobe. */
+  private readonly parts = new Float64Array(3);
   /** Chance of each lobe where only one is followed; sums to 1, or all 0 for a black surface. */
   readonly chance = new Float64Array(LOBES);
-  // results of sample() and evaluate()
-  wx = 0;
-  wy = 0;
-  wz = 0;
   /** sample: value * cosine / density; evaluate: value * cosine. RGB. */
   readonly weight = new Float64Array(3);
-  /** Of the direction within its lobe, per steradian; 0 after sampling a smooth lobe. */
-  density = 0;
-
   private readonly normal = new Float64Array(3);
-  private readonly looked = new Float64Array(3);
+  private readonly random = new Float64Array(2);
+  // places in the tables of albedos for the viewer and for the other direction, of the base and of the coat
+  private readonly outPlace = new AlbedoPlace();
+  private readonly inPlace = new AlbedoPlace();
+  private readonly coatPlace = new AlbedoPlace();
+  private readonly mirror = mirrorAlbedos();
 
   constructor(
-    private readonly surfaces: SurfaceTable,
-    private readonly textures: TextureStore,
-  ) {}
+    private readonly table: SurfaceTable,
+    textures: TextureStore,
+  ) {
+    super();
+    this.values = new SurfaceValues(table, textures);
+  }
+
+  get emission(): Float64Array {
+    return this.values.emission;
+  }
 
   /**
-   * Position px.., geometric normal gx.. and shading normal nx.. (front side, unit length) have been set; this turns
-   * them to the viewer and reads the surface.
-   * @param dx.. direction of the arriving ray, unit length
+   * Position, geometric normal gx.. and shading normal nx.. (front side, unit length), tangent and UVs have been set;
+   * this turns them to the viewer and reads the surface.
+   * relativeIor and roughnessFloor, too.
+   * @param arriving direction of the arriving ray
    */
   // prettier-ignore
-  prepare(surface: number, dx: number, dy: number, dz: number, u: number, v: number): void {
-    const values = this.surfaces.values;
-    const s = surface * SURFACE_STRIDE;
+  prepare(surface: number, arriving: Direction): void {
+    const { values, relativeIor } = this;
+    const { dx, dy, dz } = arriving;
+    const s = surface * SURFACE.stride;
     this.surface = surface;
+    values.read(surface, this.roughnessFloor);
     this.inside = this.gx * dx + this.gy * dy + this.gz * dz > 0;
+    const mapped = values.readNormal(surface, this.normal);
+    const angle = this.table.values[s + SURFACE.anisotropyAngle];
+    const turned = values.anisotropy > 0;
+    this.makeFrame(mapped || turned, turned ? angle : 0);
+    if (mapped) {
+      this.tilt(this.normal);
+      this.makeFrame(turned, angle);
+    }
+    if (values.readSlope(surface, this.normal)) {
+      this.tiltBySlope(this.normal);
+      this.makeFrame(turned, angle);
+    }
     if (this.inside) {
       this.gx = -this.gx; this.gy = -this.gy; this.gz = -this.gz;
       this.nx = -this.nx; this.ny = -this.ny; this.nz = -this.nz;
+      this.bx = -this.bx; this.by = -this.by; this.bz = -this.bz;
     }
     if (this.nx * dx + this.ny * dy + this.nz * dz > -1e-6) {
-      // an interpolated normal that faces away from the viewer says nothing: use the real one
+      // a normal that faces away from the viewer says nothing: use the real one
       this.nx = this.gx; this.ny = this.gy; this.nz = this.gz;
+      this.makeFrame(turned, angle);
     }
-    this.makeFrame();
-    this.ox = -(dx * this.tx + dy * this.ty + dz * this.tz);
-    this.oy = -(dx * this.bx + dy * this.by + dz * this.bz);
-    this.oz = Math.max(1e-6, -(dx * this.nx + dy * this.ny + dz * this.nz));
+    const { view } = this;
+    view[0] = -(dx * this.tx + dy * this.ty + dz * this.tz);
+    view[1] = -(dx * this.bx + dy * this.by + dz * this.bz);
+    view[2] = Math.max(1e-6, -(dx * this.nx + dy * this.ny + dz * this.nz));
 
-    this.thin = values[s + 20] > 0;
-    this.metalness = values[s + 3];
-    this.specularWeight = values[s + 4];
-    this.roughness = values[s + 8];
-    this.transmission = values[s + 10];
-    for (let k = 0; k < 3; k++) {
-      this.base[k] = values[s + k];
-      this.specularColor[k] = values[s + 5 + k];
-      this.tint[k] = values[s + 14 + k];
-      this.emission[k] = values[s + 17 + k];
-    }
-    const looked = this.looked;
-    if (values[s + 21] >= 0) {
-      lookUpTexture(this.textures, values[s + 21], u, v, looked);
-      for (let k = 0; k < 3; k++) this.base[k] *= looked[k];
-    }
-    if (values[s + 22] >= 0) {
-      lookUpTexture(this.textures, values[s + 22], u, v, looked);
-      for (let k = 0; k < 3; k++) this.emission[k] *= looked[k];
-    }
-    if (values[s + 23] >= 0) { // glTF 2.0, 3.9.2: roughness in green, metalness in blue
-      lookUpTexture(this.textures, values[s + 23], u, v, looked);
-      this.roughness *= looked[1];
-      this.metalness *= looked[2];
-    }
-    this.alpha = this.roughness * this.roughness;
-    this.smooth = this.alpha < SMOOTH_ALPHA;
-    const ior = values[s + 9];
-    this.eta = this.inside && !this.thin && this.transmission > 0 ? 1 / ior : ior;
-    const table = this.surface * ALBEDO_STRIDE;
-    this.albedoOut = albedoAt(this.surfaces.albedos, table, this.oz, this.roughness);
-    this.albedoMean = meanAlbedo(this.surfaces.albedos, table, this.roughness);
+    const ior = this.table.values[s + SURFACE.ior + 1];
+    if (relativeIor > 0) this.eta = relativeIor;
+    else this.eta = this.inside && !values.thin && values.transmission > 0 ? 1 / ior : ior;
+    this.readAlbedos();
     this.setChances();
   }
 
+  private readAlbedos(): void {
+    const { coatPlace, inPlace, outPlace, values, view } = this;
+    const { albedos } = this.table;
+    const at = this.surface * ALBEDOS.count * ALBEDO_STRIDE;
+    outPlace.setRoughness(values.roughness);
+    inPlace.setRoughness(values.roughness);
+    outPlace.setCosine(view[2]);
+    this.albedoOut = outPlace.read(albedos, at + ALBEDOS.reflection * ALBEDO_STRIDE);
+    this.albedoMean = outPlace.readMean(albedos, at + ALBEDOS.reflection * ALBEDO_STRIDE);
+    this.glassGain = 1;
+    if (values.transmission > 0 && !values.smooth && !values.thin) {
+      const side = this.eta < 1 ? ALBEDOS.glassBack : ALBEDOS.glassFront;
+      const kept = outPlace.read(albedos, at + side * ALBEDO_STRIDE);
+      this.glassGain = 1 + values.transmission * (1 / Math.max(0.05, kept) - 1);
+    }
+    this.mirrorMean = 1;
+    if (values.metalness > 0 && !values.smooth) {
+      this.mirrorOut = outPlace.read(this.mirror, 0);
+      this.mirrorMean = outPlace.readMean(this.mirror, 0);
+    }
+    this.coatOut = this.coatMean = 0;
+    if (values.coat > 0) {
+      const coat = at + ALBEDOS.coat * ALBEDO_STRIDE;
+      coatPlace.setRoughness(values.coatRoughness);
+      coatPlace.setCosine(view[2]);
+      this.coatOut = values.coat * coatPlace.read(albedos, coat);
+      this.coatMean = values.coat * coatPlace.readMean(albedos, coat);
+    }
+  }
+
   private setChances(): void {
-    const chance = this.chance;
-    const dielectric = 1 - this.metalness;
-    const reflected = this.reflectance(this.oz);
-    chance[SPECULAR] = 0;
+    const { chance, parts, values } = this;
+    const dielectric = 1 - values.metalness;
+    const cosine = this.view[2];
+    const reflected = this.reflectance(cosine);
+    const below = 1 - this.coatOut;
+    parts[BASE] = 0;
     for (let k = 0; k < 3; k++)
-      chance[SPECULAR] = Math.max(chance[SPECULAR], this.specularColorAt(this.oz, reflected, k));
-    const base = luminance(this.base[0], this.base[1], this.base[2]);
-    chance[DIFFUSE] = dielectric * (1 - this.transmission) * base * (1 - reflected);
+      parts[BASE] = Math.max(parts[BASE], this.specularColorAt(cosine, reflected, k) * this.belowCoat(k));
+    parts[BASE] *= below;
+    parts[COAT] = values.coat > 0 ? values.coat * fresnelDielectric(cosine, values.coatIor) : 0;
+    parts[SCATTERED] =
+      this.mirrorMean < ENOUGH
+        ? values.metalness * (1 - this.mirrorOut) * Math.max(values.base[0], values.base[1], values.base[2]) * below
+        : 0;
+    chance[SPECULAR] = parts[BASE] + parts[COAT] + parts[SCATTERED];
+    if (chance[SPECULAR] > 0) for (let k = 0; k < 3; k++) parts[k] /= chance[SPECULAR];
+    const base = luminance(values.base[0], values.base[1], values.base[2]);
+    chance[DIFFUSE] = dielectric * (1 - values.transmission) * base * (1 - reflected) * below;
     chance[TRANSMISSION] =
-      dielectric * this.transmission * (1 - reflected) * Math.max(this.tint[0], this.tint[1], this.tint[2]);
+      dielectric * values.transmission * (1 - reflected) * below * Math.max(values.tint[0], values.tint[1], values.tint[2]); // prettier-ignore
     const sum = chance[0] + chance[1] + chance[2];
     if (sum > 0) for (let lobe = 0; lobe < LOBES; lobe++) chance[lobe] /= sum;
+  }
+
+  private belowCoat(k: number): number {
+    return this.values.coat > 0 ? this.values.coatColor[k] : 1;
   }
 
   /** Share that a dielectric facet reflects, 0..1; the specular weight cannot take away total reflection. */
   private reflectance(cosine: number): number {
     const face = fresnelDielectric(cosine, this.eta);
     if (face === 1) return 1;
-    return this.specularWeight * (this.thin && this.transmission > 0 ? paneReflectance(face) : face);
+    const { specularWeight, thin, transmission } = this.values;
+    return specularWeight * (thin && transmission > 0 ? paneReflectance(face) : face);
   }
 
   private specularColorAt(cosine: number, reflected: number, k: number): number {
-    const dielectric = (1 - this.metalness) * reflected * (reflected === 1 ? 1 : this.specularColor[k]);
-    return dielectric + this.metalness * fresnelMetal(cosine, this.base[k]);
+    const { metalness, specularColor, base } = this.values;
+    const dielectric = (1 - metalness) * reflected * (reflected === 1 ? 1 : specularColor[k]);
+    return dielectric * this.glassGain + metalness * fresnelMetal(cosine, base[k]);
   }
 
   /** Square of the index beyond over the one before, by which refraction divides radiance. */
@@ -165,176 +197,224 @@ export class SurfacePoint {
     return this.eta * this.eta;
   }
 
-  /** Whether a direction can be chosen to meet a light: not for smooth lobes. */
-  isSpread(lobe: Lobe): boolean {
-    return this.chance[lobe] > 0 && (lobe === DIFFUSE || !this.smooth);
+  /** Whether the boundary lets light through into a medium. */
+  get bounds(): boolean {
+    return this.values.transmission > 0 && !this.values.thin;
   }
 
-  /** Chooses a direction of one lobe into wx.., weight and density. False where the sample carries nothing. */
-  sample(lobe: Lobe, u: number, v: number): boolean {
-    if (lobe === DIFFUSE) return this.sampleDiffuse(u, v);
-    const m = this.normal;
-    if (this.smooth) {
-      m[0] = 0;
-      m[1] = 0;
-      m[2] = 1;
-    } else sampleVisibleNormal(m, this.ox, this.oy, this.oz, this.alpha, u, v);
-    const along = this.ox * m[0] + this.oy * m[1] + this.oz * m[2];
-    if (along <= 0) return false;
-    const reflected = this.reflectance(along);
-    const straight = lobe === SPECULAR || this.thin;
-    let x: number;
-    let y: number;
-    let z: number;
-    let scale = 1;
-    if (straight) {
-      x = 2 * along * m[0] - this.ox;
-      y = 2 * along * m[1] - this.oy;
-      z = 2 * along * m[2] - this.oz;
-      if (z <= 0) return false;
-    } else {
-      const sine2 = (1 - along * along) / (this.eta * this.eta);
-      if (sine2 >= 1) return false;
-      const beyond = Math.sqrt(1 - sine2);
-      const k = along / this.eta - beyond;
-      x = k * m[0] - this.ox / this.eta;
-      y = k * m[1] - this.oy / this.eta;
-      z = k * m[2] - this.oz / this.eta;
-      if (z >= 0) return false;
-      scale = 1 / this.etaSquared; // radiance changes with the square of the index (Veach 1997, 5.2)
+  /** Whether a direction can be chosen to meet a light: not for smooth lobes. */
+  isSpread(lobe: Lobe): boolean {
+    if (this.chance[lobe] === 0) return false;
+    if (lobe === DIFFUSE) return true;
+    if (lobe === TRANSMISSION) return !this.values.smooth;
+    const { parts, values } = this;
+    return (
+      (parts[BASE] > 0 && !values.smooth) ||
+      (parts[COAT] > 0 && values.coatAlpha >= SMOOTH_ALPHA) ||
+      parts[SCATTERED] > 0
+    );
+  }
+
+  /**
+   * Chooses a direction of one lobe into wx.., weight and density. False where the sample carries nothing.
+   * @param numbers two random ones in [0, 1)
+   */
+  sample(lobe: Lobe, numbers: Float64Array): boolean {
+    const { parts, random: by, values } = this;
+    by[0] = numbers[0];
+    by[1] = numbers[1];
+    if (lobe === DIFFUSE) return this.sampleCosine() && this.evaluateInto(DIFFUSE);
+    if (lobe === TRANSMISSION) return this.sampleFacet(TRANSMISSION);
+    let part = BASE;
+    if (parts[BASE] < 1) {
+      // the number that chooses the part is stretched to be used again
+      if (by[0] < parts[BASE]) by[0] /= parts[BASE];
+      else if (by[0] < parts[BASE] + parts[COAT]) {
+        part = COAT;
+        by[0] = (by[0] - parts[BASE]) / parts[COAT];
+      } else if (parts[SCATTERED] > 0) {
+        part = SCATTERED;
+        by[0] = Math.min(1 - 2 ** -32, (by[0] - parts[BASE] - parts[COAT]) / parts[SCATTERED]);
+      } else part = parts[COAT] > 0 ? COAT : BASE;
     }
-    const masking = this.smooth ? 1 : correlatedOverSingle(this.oz, Math.abs(z), this.alpha);
-    const weight = this.weight;
-    if (lobe === SPECULAR) for (let k = 0; k < 3; k++) weight[k] = this.specularColorAt(along, reflected, k) * masking;
+    if (part === SCATTERED) return this.sampleCosine() && this.evaluateInto(SPECULAR);
+    if (part === BASE && (parts[BASE] === 1 || values.smooth)) {
+      if (!this.sampleFacet(SPECULAR)) return false;
+      if (parts[BASE] < 1) for (let k = 0; k < 3; k++) this.weight[k] /= parts[BASE];
+      return true;
+    }
+    return this.sampleMirror(part);
+  }
+
+  /** A reflection by the base or the coat, one of several parts of the specular lobe. */
+  private sampleMirror(part: number): boolean {
+    const { values } = this;
+    const smooth = part === COAT && values.coatAlpha < SMOOTH_ALPHA;
+    this.setPartWidths(part);
+    if (!this.chooseFacet(this.random) || !this.reflect()) return false;
+    this.toWorld();
+    if (!this.onRightSide(SPECULAR)) return false;
+    if (!smooth) return this.evaluateInto(SPECULAR);
+    this.density = 0;
+    const weight = (values.coat * fresnelDielectric(this.along, values.coatIor)) / this.parts[COAT];
+    this.weight[0] = this.weight[1] = this.weight[2] = weight;
+    return true;
+  }
+
+  private setPartWidths(part: number): void {
+    const { values, widths } = this;
+    if (part === COAT) widths[0] = widths[1] = values.coatAlpha < SMOOTH_ALPHA ? 0 : values.coatAlpha;
     else {
-      const through = (1 - this.metalness) * this.transmission * (1 - reflected) * masking * scale;
-      for (let k = 0; k < 3; k++) weight[k] = through * this.tint[k];
+      widths[0] = values.smooth ? 0 : values.ax;
+      widths[1] = values.smooth ? 0 : values.ay;
     }
-    if (this.smooth) this.density = 0;
-    else {
-      const visible = (ggxMasking(this.oz, this.alpha) * ggxDensity(m[2], this.alpha) * along) / this.oz;
-      this.density = straight ? visible / (4 * along) : visible * this.refractionJacobian(x, y, z, along, m);
-    }
-    if (straight && lobe === TRANSMISSION) z = -z;
-    this.toWorld(x, y, z);
+  }
+
+  /** Turns the value for the direction just chosen into the weight of a sample. */
+  private evaluateInto(lobe: Lobe): boolean {
+    if (!this.evaluate(lobe) || !(this.density > 0)) return false;
+    for (let k = 0; k < 3; k++) this.weight[k] /= this.density;
+    return true;
+  }
+
+  /** Base reflection or transmission by a sampled facet; the weight needs no division by the density. */
+  private sampleFacet(lobe: Lobe): boolean {
+    const { values } = this;
+    this.setPartWidths(BASE);
+    if (!this.chooseFacet(this.random)) return false;
+    const straight = lobe === SPECULAR || values.thin;
+    if (!(straight ? this.reflect() : this.refract())) return false;
+    // radiance changes with the square of the index (Veach 1997, 5.2)
+    this.value = straight ? this.shadowing() : this.shadowing() / this.etaSquared;
+    this.setFacetWeight(lobe);
+    if (values.smooth) this.density = 0;
+    else if (straight) this.setReflectionDensity();
+    else this.setRefractionDensity();
+    if (straight && lobe === TRANSMISSION) this.lz = -this.lz;
+    this.toWorld();
     return this.onRightSide(lobe);
+  }
+
+  /** Colour of the base reflection or of the light let through on the facet, times `value`. */
+  private setFacetWeight(lobe: Lobe): void {
+    const { along, value, values, weight } = this;
+    const reflected = this.reflectance(along);
+    const coat = values.coat > 0 ? Math.sqrt((1 - this.coatOut) * (1 - this.coatIn())) : 1;
+    if (lobe === SPECULAR)
+      for (let k = 0; k < 3; k++)
+        weight[k] = this.specularColorAt(along, reflected, k) * this.belowCoat(k) * coat * value;
+    else {
+      const through = (1 - values.metalness) * values.transmission * (1 - reflected) * this.glassGain * coat * value;
+      for (let k = 0; k < 3; k++) weight[k] = through * values.tint[k] * this.belowCoat(k);
+    }
+  }
+
+  /** Albedo of the coat from the other direction. */
+  private coatIn(): number {
+    const at = (this.surface * ALBEDOS.count + ALBEDOS.coat) * ALBEDO_STRIDE;
+    this.coatPlace.setCosine(Math.abs(this.lz));
+    return this.values.coat * this.coatPlace.read(this.table.albedos, at);
   }
 
   /** Adds the plain colour of the surface: the base, or for glass its tint. */
   addAlbedo(out: Float64Array | Float32Array, at: number): void {
-    const glass = (1 - this.metalness) * this.transmission;
-    for (let k = 0; k < 3; k++) out[at + k] += (1 - glass) * this.base[k] + glass * this.tint[k];
+    const { metalness, transmission, base, tint } = this.values;
+    const glass = (1 - metalness) * transmission;
+    for (let k = 0; k < 3; k++) out[at + k] += (1 - glass) * base[k] + glass * tint[k];
   }
 
-  /** Value * cosine of one lobe towards a unit direction, into weight, and its density. False where that is nothing. */
-  evaluate(lobe: Lobe, wx: number, wy: number, wz: number): boolean {
-    if (!this.isSpread(lobe)) return false;
-    this.wx = wx;
-    this.wy = wy;
-    this.wz = wz;
-    if (!this.onRightSide(lobe)) return false;
-    const x = wx * this.tx + wy * this.ty + wz * this.tz;
-    const y = wx * this.bx + wy * this.by + wz * this.bz;
-    let z = wx * this.nx + wy * this.ny + wz * this.nz;
-    if (lobe === DIFFUSE) {
-      if (z <= 0) return false;
-      this.diffuseWeight(z, z / Math.PI);
-      this.density = z / Math.PI;
-      return true;
-    }
-    if (lobe === TRANSMISSION && this.thin) z = -z;
-    if (lobe === SPECULAR || this.thin) return z > 0 && this.evaluateMirrored(lobe, x, y, z);
-    return z < 0 && this.evaluateRefracted(x, y, z);
-  }
-
-  private evaluateMirrored(lobe: Lobe, x: number, y: number, z: number): boolean {
-    const hx = this.ox + x;
-    const hy = this.oy + y;
-    const hz = this.oz + z;
-    const length = Math.sqrt(hx * hx + hy * hy + hz * hz);
-    const along = (this.ox * hx + this.oy * hy + this.oz * hz) / length;
-    if (!(along > 0)) return false;
-    const single = ggxMasking(this.oz, this.alpha);
-    this.density = (single * ggxDensity(hz / length, this.alpha)) / (4 * this.oz);
-    const scale = this.density * correlatedOverSingle(this.oz, z, this.alpha);
-    const reflected = this.reflectance(along);
-    for (let k = 0; k < 3; k++)
-      this.weight[k] =
-        scale *
-        (lobe === SPECULAR
-          ? this.specularColorAt(along, reflected, k)
-          : (1 - this.metalness) * this.transmission * (1 - reflected) * this.tint[k]);
+  /** Value * cosine of one lobe towards wx.. (unit length), into weight, and its density. False where that is nothing. */
+  evaluate(lobe: Lobe): boolean {
+    if (!this.isSpread(lobe) || !this.onRightSide(lobe)) return false;
+    const { wx, wy, wz } = this;
+    this.lx = wx * this.tx + wy * this.ty + wz * this.tz;
+    this.ly = wx * this.bx + wy * this.by + wz * this.bz;
+    this.lz = wx * this.nx + wy * this.ny + wz * this.nz;
+    if (lobe === DIFFUSE) return this.lz > 0 && this.evaluateDiffuse();
+    if (lobe === SPECULAR) return this.lz > 0 && this.evaluateSpecular();
+    if (this.lz >= 0) return false;
+    this.setPartWidths(BASE);
+    if (this.values.thin) this.lz = -this.lz; // a pane lets through what it would mirror, straight on
+    if (!(this.values.thin ? this.weighReflection() : this.weighRefraction())) return false;
+    this.setFacetWeight(TRANSMISSION);
     return true;
   }
 
-  /** Walter et al. 2007, eq. 16 and 21, in the form that carries radiance. */
-  private evaluateRefracted(x: number, y: number, z: number): boolean {
-    const m = this.normal;
-    m[0] = -(this.ox + this.eta * x);
-    m[1] = -(this.oy + this.eta * y);
-    m[2] = -(this.oz + this.eta * z);
-    const length = Math.sqrt(m[0] * m[0] + m[1] * m[1] + m[2] * m[2]) * (m[2] < 0 ? -1 : 1);
-    for (let k = 0; k < 3; k++) m[k] /= length;
-    const along = this.ox * m[0] + this.oy * m[1] + this.oz * m[2];
-    const beyond = x * m[0] + y * m[1] + z * m[2];
-    if (!(along > 0 && beyond < 0)) return false;
-    const visible = (ggxMasking(this.oz, this.alpha) * ggxDensity(m[2], this.alpha) * along) / this.oz;
-    this.density = visible * this.refractionJacobian(x, y, z, along, m);
-    const through = ((1 - this.metalness) * this.transmission * (1 - this.reflectance(along))) / (this.eta * this.eta);
-    const scale = this.density * through * correlatedOverSingle(this.oz, -z, this.alpha);
-    for (let k = 0; k < 3; k++) this.weight[k] = scale * this.tint[k];
-    return true;
-  }
-
-  private refractionJacobian(x: number, y: number, z: number, along: number, m: Float64Array): number {
-    const beyond = x * m[0] + y * m[1] + z * m[2];
-    const sum = along + this.eta * beyond;
-    return (this.eta * this.eta * Math.abs(beyond)) / (sum * sum);
-  }
-
-  private sampleDiffuse(u: number, v: number): boolean {
-    const r = Math.sqrt(u);
-    const angle = 2 * Math.PI * v;
-    const z = Math.sqrt(Math.max(0, 1 - u));
-    if (z <= 0) return false;
-    this.diffuseWeight(z, 1);
-    this.density = z / Math.PI;
-    this.toWorld(r * Math.cos(angle), r * Math.sin(angle), z);
-    return this.onRightSide(DIFFUSE);
-  }
-
-  /** Lambert below a reflecting layer: reciprocal, and of albedo 1 together with the reflection for a white base. */
-  private diffuseWeight(cosine: number, scale: number): void {
-    const part = (1 - this.metalness) * (1 - this.transmission) * scale;
-    const albedoIn = albedoAt(this.surfaces.albedos, this.surface * ALBEDO_STRIDE, cosine, this.roughness);
+  /** Lambert, or rough, below reflecting layers: reciprocal, and of albedo 1 together with them for a white base. */
+  private evaluateDiffuse(): boolean {
+    const { inPlace, lx, ly, lz, values, view, weight } = this;
+    this.density = lz / Math.PI;
+    const between = view[0] * lx + view[1] * ly + view[2] * lz;
+    const scale = (1 - values.metalness) * (1 - values.transmission) * this.density;
+    inPlace.setCosine(lz);
+    const albedoIn = inPlace.read(this.table.albedos, this.surface * ALBEDOS.count * ALBEDO_STRIDE);
+    const coat = values.coat > 0 ? ((1 - this.coatOut) * (1 - this.coatIn())) / (1 - this.coatMean) : 1;
+    const rough = values.diffuseRoughness;
     for (let k = 0; k < 3; k++) {
-      const s = this.specularWeight * this.specularColor[k];
+      const s = values.specularWeight * values.specularColor[k];
       const layer = ((1 - s * this.albedoOut) * (1 - s * albedoIn)) / (1 - s * this.albedoMean);
-      this.weight[k] = part * this.base[k] * layer;
+      const base = rough === 0 ? values.base[k] : roughDiffuse(values.base[k], view[2], lz, between, rough);
+      weight[k] = scale * base * layer * coat * this.belowCoat(k);
     }
+    return true;
+  }
+
+  /** All spread parts of the specular lobe. */
+  private evaluateSpecular(): boolean {
+    const { inPlace, lz, parts, values, weight } = this;
+    weight[0] = weight[1] = weight[2] = 0;
+    let density = 0;
+    this.setPartWidths(BASE);
+    if (parts[BASE] > 0 && !values.smooth && this.weighReflection()) {
+      this.setFacetWeight(SPECULAR);
+      density = parts[BASE] * this.density;
+    }
+    if (parts[COAT] > 0 && values.coatAlpha >= SMOOTH_ALPHA) {
+      this.setPartWidths(COAT);
+      if (this.weighReflection()) {
+        const value = values.coat * fresnelDielectric(this.along, values.coatIor) * this.value;
+        for (let k = 0; k < 3; k++) weight[k] += value;
+        density += parts[COAT] * this.density;
+      }
+    }
+    if (parts[SCATTERED] > 0) {
+      // Kulla & Conty 2017: what single scattering leaves, evenly, coloured by all the reflections in between
+      inPlace.setCosine(lz);
+      const lost = (1 - this.mirrorOut) * (1 - inPlace.read(this.mirror, 0));
+      const even = (values.metalness * lost * (lz / Math.PI)) / (1 - this.mirrorMean);
+      const coat = values.coat > 0 ? Math.sqrt((1 - this.coatOut) * (1 - this.coatIn())) : 1;
+      for (let k = 0; k < 3; k++) {
+        const mean = (20 * values.base[k] + 1) / 21; // of Schlick's formula over the hemisphere
+        const again = (mean * mean * this.mirrorMean) / (1 - mean * (1 - this.mirrorMean));
+        weight[k] += even * again * coat * this.belowCoat(k);
+      }
+      density += (parts[SCATTERED] * lz) / Math.PI;
+    }
+    this.density = density;
+    return density > 0;
+  }
+
+  private sampleCosine(): boolean {
+    const { random: by } = this;
+    const r = Math.sqrt(by[0]);
+    const angle = 2 * Math.PI * by[1];
+    this.lx = r * Math.cos(angle);
+    this.ly = r * Math.sin(angle);
+    this.lz = Math.sqrt(Math.max(0, 1 - by[0]));
+    this.toWorld();
+    return this.lz > 0;
+  }
+
+  /** Sets wx.. from the direction in the frame. */
+  private toWorld(): void {
+    const { lx, ly, lz } = this;
+    this.wx = lx * this.tx + ly * this.bx + lz * this.nx;
+    this.wy = lx * this.ty + ly * this.by + lz * this.ny;
+    this.wz = lx * this.tz + ly * this.bz + lz * this.nz;
   }
 
   private onRightSide(lobe: Lobe): boolean {
     const side = this.wx * this.gx + this.wy * this.gy + this.wz * this.gz;
     return lobe === TRANSMISSION ? side < 0 : side > 0;
-  }
-
-  private toWorld(x: number, y: number, z: number): void {
-    this.wx = x * this.tx + y * this.bx + z * this.nx;
-    this.wy = x * this.ty + y * this.by + z * this.ny;
-    this.wz = x * this.tz + y * this.bz + z * this.nz;
-  }
-
-  /** Tangents without a special case (Duff et al. 2017, "Building an Orthonormal Basis, Revisited"). */
-  private makeFrame(): void {
-    const sign = this.nz >= 0 ? 1 : -1;
-    const a = -1 / (sign + this.nz);
-    const b = this.nx * this.ny * a;
-    this.tx = 1 + sign * this.nx * this.nx * a;
-    this.ty = sign * b;
-    this.tz = -sign * this.nx;
-    this.bx = b;
-    this.by = sign + this.ny * this.ny * a;
-    this.bz = -this.ny;
   }
 }

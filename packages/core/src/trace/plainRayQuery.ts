@@ -4,7 +4,8 @@
 // single precision, all arithmetic is double.
 // Triangles: Möller & Trumbore 1997, both sides hit. Rounding lets rays that are aimed exactly at a shared
 // corner slip between the neighbours, which the test met; triangles wider by EDGE of their size close that gap.
-import { IDENTITY_FLAG, type RayScene } from './rayScene.ts';
+import { blendAffine, invertAffineInto } from '../math/index.ts';
+import { IDENTITY_FLAG, PLAIN_INSTANCE, type PlainScene } from './plainScene.ts';
 import { NODE_STRIDE } from './hierarchy.ts';
 import type { Hit, RayQuery } from './rayQuery.ts';
 
@@ -23,8 +24,12 @@ export class PlainRayQuery implements RayQuery {
   private u = 0;
   private v = 0;
   private triangle = -1;
+  private time = 0;
+  private readonly moving = new Float64Array(12);
+  private readonly inverse = new Float64Array(12);
+  private readonly blended = new Float32Array(9);
 
-  constructor(private readonly scene: RayScene) {
+  constructor(private readonly scene: PlainScene) {
     this.topInts = asInts(scene.topNodes);
     this.meshInts = asInts(scene.meshNodes);
   }
@@ -32,10 +37,11 @@ export class PlainRayQuery implements RayQuery {
   // prettier-ignore
   closestHit(
     ox: number, oy: number, oz: number, dx: number, dy: number, dz: number,
-    tMin: number, tMax: number, hit: Hit,
+    tMin: number, tMax: number, mask: number, time: number, hit: Hit,
   ): boolean {
     this.t = tMax;
-    const instance = this.walkTop(ox, oy, oz, dx, dy, dz, tMin, false);
+    this.time = time;
+    const instance = this.walkTop(ox, oy, oz, dx, dy, dz, tMin, mask, false);
     if (instance < 0) return false;
     hit.t = this.t;
     hit.u = this.u;
@@ -48,17 +54,18 @@ export class PlainRayQuery implements RayQuery {
   // prettier-ignore
   anyHit(
     ox: number, oy: number, oz: number, dx: number, dy: number, dz: number,
-    tMin: number, tMax: number,
+    tMin: number, tMax: number, mask: number, time: number,
   ): boolean {
     this.t = tMax;
-    return this.walkTop(ox, oy, oz, dx, dy, dz, tMin, true) >= 0;
+    this.time = time;
+    return this.walkTop(ox, oy, oz, dx, dy, dz, tMin, mask, true) >= 0;
   }
 
   /** Returns the instance of the nearest (or, with `any`, of some) hit, or -1. */
   // prettier-ignore
   private walkTop(
     ox: number, oy: number, oz: number, dx: number, dy: number, dz: number,
-    tMin: number, any: boolean,
+    tMin: number, mask: number, any: boolean,
   ): number {
     const { topNodes, topOrder, instances, transforms } = this.scene;
     const ints = this.topInts;
@@ -76,13 +83,20 @@ export class PlainRayQuery implements RayQuery {
         const first = ints[base + 6];
         for (let i = first; i < first + count; i++) {
           const instance = topOrder[i];
-          const mesh = instances[instance * 4];
+          const entry = instance * PLAIN_INSTANCE;
+          if ((instances[entry + 2] & mask) === 0) continue;
+          const mesh = instances[entry];
           let hit: boolean;
-          if (instances[instance * 4 + 1] & IDENTITY_FLAG)
+          if (instances[entry + 1] & IDENTITY_FLAG)
             hit = this.walkMesh(mesh, ox, oy, oz, dx, dy, dz, ix, iy, iz, tMin, any);
           else {
-            const m = instance * 12;
-            const a = transforms;
+            const moves = instances[entry + 4] > 1;
+            if (moves) {
+              blendAffine(this.scene.keys, instances[entry + 3], instances[entry + 4], this.time, this.moving);
+              invertAffineInto(this.moving, this.inverse);
+            }
+            const m = moves ? 0 : instance * 12;
+            const a = moves ? this.inverse : transforms;
             const px = a[m] * ox + a[m + 1] * oy + a[m + 2] * oz + a[m + 3];
             const py = a[m + 4] * ox + a[m + 5] * oy + a[m + 6] * oz + a[m + 7];
             const pz = a[m + 8] * ox + a[m + 9] * oy + a[m + 10] * oz + a[m + 11];
@@ -120,11 +134,13 @@ export class PlainRayQuery implements RayQuery {
     ox: number, oy: number, oz: number, dx: number, dy: number, dz: number,
     ix: number, iy: number, iz: number, tMin: number, any: boolean,
   ): boolean {
-    const { meshes, meshNodes, triangles } = this.scene;
+    const { meshes, meshNodes } = this.scene;
     const ints = this.meshInts;
     const stack = this.stack;
     const firstNode = meshes[mesh * 4];
-    const firstTriangle = meshes[mesh * 4 + 1];
+    const firstCorner = meshes[mesh * 4 + 1];
+    const firstTriangle = meshes[mesh * 4 + 2];
+    const keys = meshes[mesh * 4 + 3];
     const sx = ix < 0 ? 3 : 0, sy = iy < 0 ? 3 : 0, sz = iz < 0 ? 3 : 0;
     let best = this.t;
     let found = false;
@@ -135,9 +151,15 @@ export class PlainRayQuery implements RayQuery {
       const base = node * NODE_STRIDE;
       const count = ints[base + 7];
       if (count > 0) {
-        const first = firstTriangle + ints[base + 6];
+        const first = ints[base + 6];
         for (let i = first; i < first + count; i++) {
-          const c = i * 9;
+          let triangles = this.scene.corners;
+          let c = firstCorner + i * keys * 9;
+          if (keys > 1) {
+            this.blendCorners(c, keys);
+            triangles = this.blended;
+            c = 0;
+          }
           const ax = triangles[c], ay = triangles[c + 1], az = triangles[c + 2];
           const e1x = triangles[c + 3] - ax, e1y = triangles[c + 4] - ay, e1z = triangles[c + 5] - az;
           const e2x = triangles[c + 6] - ax, e2y = triangles[c + 7] - ay, e2z = triangles[c + 8] - az;
@@ -157,7 +179,7 @@ export class PlainRayQuery implements RayQuery {
           this.t = t;
           this.u = u;
           this.v = v;
-          this.triangle = i;
+          this.triangle = firstTriangle + i;
           if (any) return true;
           found = true;
         }
@@ -177,6 +199,16 @@ export class PlainRayQuery implements RayQuery {
       if (depth === 0) return found;
       node = stack[--depth];
     }
+  }
+
+  /** The corners of a moving triangle at the time of the ray. */
+  private blendCorners(first: number, keys: number): void {
+    const { corners } = this.scene;
+    const place = Math.min(1, Math.max(0, this.time)) * (keys - 1);
+    const key = Math.min(keys - 2, Math.floor(place));
+    const at = first + key * 9;
+    for (let k = 0; k < 9; k++)
+      this.blended[k] = corners[at + k] + (place - key) * (corners[at + 9 + k] - corners[at + k]);
   }
 }
 

@@ -14,19 +14,36 @@ export function emptyHit(): Hit {
   return { t: Infinity, u: 0, v: 0, instance: -1, triangle: -1 };
 }
 
+/** Kinds of rays, as bits of masks. */
+export const RAY_KINDS = {
+  camera: 1,
+  diffuse: 2,
+  specular: 4,
+  transmission: 8,
+  /** A shadow ray, for what blocks it whole. */
+  shadow: 16,
+  /** A shadow ray, for what may let some of its light through. */
+  clearShadow: 32,
+  /** Boundaries that are no surfaces, looked for apart: by camera rays, and by others. */
+  cameraBoundary: 64,
+  boundary: 128,
+} as const;
+export const ALL_RAYS = 0xff;
+
 /**
  * The one interface to ray queries, called once for each ray. Distances are open intervals (tMin, tMax).
- * Directions need no normalising: t is in units of the direction's length.
+ * Directions need no normalising: t is in units of the direction's length. A ray meets the instances whose mask shares
+ * a bit with its own, where they are at `time`: 0 to 1 over the shutter interval.
  */
 export interface RayQuery {
   /** Nearest surface; fills `hit` and returns true, or leaves it alone and returns false. */
   closestHit(
     ox: number, oy: number, oz: number, dx: number, dy: number, dz: number,
-    tMin: number, tMax: number, hit: Hit,
+    tMin: number, tMax: number, mask: number, time: number, hit: Hit,
   ): boolean; // prettier-ignore
   /** Whether anything lies between. */
   anyHit(
     ox: number, oy: number, oz: number, dx: number, dy: number, dz: number,
-    tMin: number, tMax: number,
+    tMin: number, tMax: number, mask: number, time: number,
   ): boolean; // prettier-ignore
 }

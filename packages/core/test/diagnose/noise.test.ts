@@ -25,7 +25,7 @@ function proofOf(
   const settings = { ...base, ...change };
   const film = renderHere(compiled, settings, frameOf(settings));
   const { noise, rays } = filmStatistics(film, 1);
-  const picture = proofPicture(film, settings);
+  const picture = proofPicture(film, settings, []);
   const sum = Object.values(rays).reduce((s, n) => s + n, 0);
   return {
     picture,
@@ -100,7 +100,7 @@ describe('prediction of a change', () => {
         mesh: square(8, -i * 0.2),
         surface: { ...GLASS, specular_roughness: 0, specular_weight: 1, geometry_thin_walled: true },
       })),
-      environment: [1, 1, 1],
+      environment: { color: [1, 1, 1] },
     };
     const before = proofOf({
       ...deep,
@@ -114,7 +114,10 @@ describe('prediction of a change', () => {
   });
   it('says which limit bites first', () => {
     const { settings } = compileTest(frosted);
-    const notes = limitNotes({ ...settings, depth: { diffuse: 3, specular: 4, transmission: 32, total: 8 } });
+    const notes = limitNotes({
+      ...settings,
+      depth: { diffuse: 3, specular: 4, transmission: 32, volume: 4, total: 8 },
+    });
     expect(notes).to.have.length(1);
     expect(notes[0]).to.contain('total depth of 8 bites before the transmission depth of 32');
   });

@@ -29,7 +29,7 @@ function proof(between: number, within: number): Picture {
     ],
   };
 }
-const counts = { diffuseSamples: 1, specularSamples: 1, transmissionSamples: 2 };
+const counts = { diffuseSamples: 1, specularSamples: 1, transmissionSamples: 2, volumeSamples: 1 };
 
 describe('predicted noise', () => {
   const data = readNoiseData(proof(1e-6, 3e-6), frame, 1);

@@ -79,12 +79,19 @@ describe('glTF', () => {
     expect([lines.objects.length, flat.objects.length]).to.deep.equal([0, 0]);
   });
 
-  it('indices past the end and values that are no numbers are refused', async () => {
+  it('a mesh without triangles and values that are no numbers are listed, and the rest is read', async () => {
+    const empty = await readGltf(await glb({ indices: [0, 1] }), 'a.glb');
+    expect([empty.objects.length, empty.unsupported[0].feature]).to.deep.equal([0, 'a mesh without triangles']);
+    const broken = await readGltf(await glb({ positions: [NaN, ...CORNERS.slice(1)] }), 'a.glb');
+    expect(broken.objects).to.have.length(1);
+    expect(broken.unsupported[0]).to.include({ feature: '1 values of POSITION that are not numbers', effect: 'their triangles are left out' }); // prettier-ignore
+  });
+
+  it('indices past the end and other versions are refused', async () => {
     await refused(
       await glb({ indices: [0, 1, 9] }),
       /meshes\/0\/primitives\/0: an index of 9 points past the last vertex/,
     );
-    await refused(await glb({ positions: [NaN, ...CORNERS.slice(1)] }), /POSITION holds a value that is not a number/);
     await refused(await glb({ change: (d) => d.getRoot().listScenes()[0].dispose() }), /holds no scene/);
     await refused(new TextEncoder().encode('{"asset": {"version": "1.0"}}'), /not a glTF 2\.0 scene/);
   });
@@ -103,7 +110,7 @@ describe('glTF', () => {
     const seen = (transform: number[]) =>
       renderTest({
         objects: [{ mesh: slab(2, -0.25, 0.25), surface, transform }],
-        environment: [1, 1, 1],
+        environment: { color: [1, 1, 1] },
         camera,
         settings: { pixelSamples: 64 },
       });

@@ -14,7 +14,7 @@ import {
   standardError,
 } from '@dusting/core/render';
 import { findChannel } from '@dusting/core/image';
-import { PlainRayQuery } from '@dusting/core/trace';
+import { FINAL_DEFAULTS } from '@dusting/core/scene';
 import { compileTest, GLASS, GLOW, IDENTITY, sphere, square, type TestScene } from '../scenes.ts';
 
 const mixed: TestScene = {
@@ -24,10 +24,15 @@ const mixed: TestScene = {
       mesh: sphere(0.8),
       surface: { ...GLASS, specular_roughness: 0.2, transmission_color: [0.9, 0.5, 0.2], transmission_depth: 0.5 },
     },
+    {
+      mesh: sphere(0.5),
+      surface: { ...GLASS, specular_ior: 1, transmission_depth: 1, transmission_scatter: [1, 1, 1] },
+      transform: [...IDENTITY.slice(0, 3), -1.6, ...IDENTITY.slice(4, 12)],
+    },
     { mesh: square(0.6), surface: GLOW, transform: [...IDENTITY.slice(0, 3), 1.2, ...IDENTITY.slice(4, 11), 0.4] },
   ],
   lights: [{ kind: 'sphere', strength: 3, radius: 0.3, transform: [1, 0, 0, -1.5, 0, 1, 0, 0, 0, 0, 1, 2] }],
-  environment: [0.3, 0.4, 0.6],
+  environment: { color: [0.3, 0.4, 0.6] },
   view: 6.4,
   settings: {
     width: 40,
@@ -42,7 +47,7 @@ const mixed: TestScene = {
 describe('film', () => {
   const { compiled, settings } = compileTest(mixed);
   const film = renderHere(compiled, settings, frameOf(settings));
-  const picture = proofPicture(film, settings);
+  const picture = proofPicture(film, settings, []);
 
   it('the components sum to the beauty picture to rounding error, and every one of them is used', () => {
     for (const c of 'RGB') {
@@ -61,7 +66,7 @@ describe('film', () => {
   it('the chunk plan covers every sample of every pixel once, whatever the region', () => {
     const region = { x: 5, y: 3, width: 70, height: 33 };
     const counts = new Map<string, number>();
-    for (const { region: r, sampleStart, sampleCount } of planChunks(region, 70))
+    for (const { region: r, sampleStart, sampleCount } of planChunks(region, { ...FINAL_DEFAULTS, pixelSamples: 70 }))
       for (let y = r.y; y < r.y + r.height; y++)
         for (let x = r.x; x < r.x + r.width; x++)
           for (let s = sampleStart; s < sampleStart + sampleCount; s++)
@@ -110,7 +115,7 @@ describe('film', () => {
   });
 
   it('parts outside of a film are refused', () => {
-    const tracer = new PathTracer(compiled, new PlainRayQuery(compiled.rays), settings);
+    const tracer = new PathTracer(compiled, settings);
     const part = renderChunk(tracer, { region: { x: 30, y: 0, width: 20, height: 2 }, sampleStart: 0, sampleCount: 1 });
     expect(() => mergeFilm(emptyFilm(frameOf(settings)), part)).to.throw(RangeError);
   });

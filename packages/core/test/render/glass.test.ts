@@ -85,7 +85,12 @@ describe('panes of glass', () => {
     };
     const surface = { ...GLASS, transmission_color: [0.2, 0.2, 0.2], transmission_depth: 0.5 };
     const [right, wrong] = [whole, turned].map((mesh) =>
-      renderTest({ objects: [{ mesh, surface }], environment: [1, 1, 1], camera, settings: { pixelSamples: 64 } }),
+      renderTest({
+        objects: [{ mesh, surface }],
+        environment: { color: [1, 1, 1] },
+        camera,
+        settings: { pixelSamples: 64 },
+      }),
     );
     expect(right.mean).to.be.below(0.6);
     expect(wrong.mean).to.be.above(right.mean + 0.1);

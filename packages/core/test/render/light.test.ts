@@ -78,9 +78,9 @@ describe('lights of known irradiance', () => {
 });
 
 describe('energy', () => {
-  const ball = (surface: object, environment = [1, 1, 1]): TestScene => ({
+  const ball = (surface: object, color = [1, 1, 1]): TestScene => ({
     objects: [{ mesh: sphere(1), surface }],
-    environment,
+    environment: { color },
     view: 1.9,
     settings: { width: 16, height: 16 },
   });

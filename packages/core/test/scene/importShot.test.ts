@@ -110,10 +110,12 @@ describe('import', () => {
       scene((json) => {
         json.materials[0].extensions.KHR_materials_sheen = {};
         json.extensionsUsed.push('KHR_materials_sheen');
-        json.materials[0].alphaMode = 'BLEND';
+        json.materials[0].occlusionTexture = { index: 0 };
+        json.textures = [{ source: 0 }];
+        json.images = [{ uri: 'data:image/png;base64,iVBORw0KGgo=' }];
       }),
     ]);
-    expect(unsupported.map((u) => u.feature)).to.have.members(['KHR_materials_sheen', 'alpha mode BLEND']);
+    expect(unsupported.map((u) => u.feature)).to.have.members(['KHR_materials_sheen', 'occlusion map']);
     expect(unsupported[0].place).to.equal('materials/0 (glow)');
   });
 

@@ -5,6 +5,7 @@ import { patchShot } from '@dusting/core/scene';
 import { coarseRegion } from '../node/coarse.ts';
 import { loadBlob } from '../store/blobStore.ts';
 import { addProof, cancelProof, decide, getCoarse, getProof } from '../store/proofStore.ts';
+import { removeProof } from '../store/removal.ts';
 import { addRevision, getShot } from '../store/shotStore.ts';
 import { BadRequest, Conflict, Missing } from '../errors.ts';
 import { DecisionBody, parse, ProofBody } from './body.ts';
@@ -43,7 +44,7 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
         region,
         predicted: body.predicted ?? null,
       },
-      planChunks(region, settings.pixelSamples),
+      planChunks(region, settings),
     );
     response.status(201).json(await getProof(db, id));
   });
@@ -51,6 +52,10 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
   router.post('/proofs/:proof/cancel', async (request, response) => {
     await cancelProof(db, whole(request, 'proof'));
     response.json({});
+  });
+
+  router.delete('/proofs/:proof', async (request, response) => {
+    response.json({ freed: await removeProof(db, whole(request, 'proof')) });
   });
 
   /** The picture of a render under way. */

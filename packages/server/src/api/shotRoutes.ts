@@ -4,6 +4,7 @@ import { differenceOf, importShot, listChanges, patchShot } from '@dusting/core/
 import { listDefects } from '../store/defectStore.ts';
 import { progressOf, getProof, listFinished, listProofs } from '../store/proofStore.ts';
 import { addRevision, addShot, getRevision, getShot, listRevisions, listShots, saveSlip } from '../store/shotStore.ts';
+import { removeShot } from '../store/removal.ts';
 import { BadRequest } from '../errors.ts';
 import { parse, PredictBody, RevertBody, SlipBody } from './body.ts';
 import { whole, type Context } from './context.ts';
@@ -39,7 +40,8 @@ export function shotRoutes({ db, pictures }: Context): Router {
 
   router.post('/shots', upload.array('files'), async (request, response) => {
     const files = (request.files ?? []) as Express.Multer.File[];
-    if (files.length === 0) throw new BadRequest('No file arrived: choose a scene (.glb, or .gltf with its files).');
+    if (files.length === 0)
+      throw new BadRequest('No file arrived: choose a scene (.glb, or .gltf or .obj with its files).');
     const name =
       typeof request.body.name === 'string' && request.body.name.trim() ? request.body.name.trim() : undefined;
     const imported = await importShot(
@@ -69,6 +71,10 @@ export function shotRoutes({ db, pictures }: Context): Router {
     });
   });
 
+  router.delete('/shots/:shot', async (request, response) => {
+    response.json({ freed: await removeShot(db, whole(request, 'shot')) });
+  });
+
   router.put('/shots/:shot/slip', async (request, response) => {
     const shot = await getShot(db, whole(request, 'shot'));
     const { patch } = parse(SlipBody, request.body);
@@ -88,16 +94,6 @@ export function shotRoutes({ db, pictures }: Context): Router {
     response.json(
       await pictures.predict(proof.blob, proof.settings, after, proof.seconds!, region, shot.document.noise.stops),
     );
-  });
-
-  /** Keeps the slip as the next revision. */
-  router.post('/shots/:shot/revisions', async (request, response) => {
-    const shot = await getShot(db, whole(request, 'shot'));
-    const reason = String(request.body?.reason ?? '').slice(0, 2000);
-    if (shot.slip.length === 0) throw new BadRequest('The change slip is empty.');
-    response
-      .status(201)
-      .json({ revision: await addRevision(db, shot.id, shot.slip, reason || 'Kept from the change slip') });
   });
 
   /** Returns to an earlier revision, by a new one. */
@@ -135,6 +131,7 @@ export function shotRoutes({ db, pictures }: Context): Router {
       region,
       before: await read(before.blob),
       after: await read(after.blob),
+      differences: await pictures.differences(before.blob, after.blob, region, document.noise.stops),
       changes: listChanges(documents[0], documents[1]),
     });
   });

@@ -1,7 +1,6 @@
 import { toHalf } from '@dusting/core/formats';
 import { FILM, frameOf, PathTracer, renderChunk, type Film } from '@dusting/core/render';
 import type { Region } from '@dusting/core/image';
-import { PlainRayQuery } from '@dusting/core/trace';
 import type { LoadedScene } from './sceneLoader.ts';
 
 /** One pixel of the coarse picture stands for so many of the proof, each way. */
@@ -14,11 +13,12 @@ export function renderCoarse({ scene, settings }: LoadedScene, region: Region): 
     width: Math.max(1, Math.round(settings.width / COARSE_STEP)),
     height: Math.max(1, Math.round(settings.height / COARSE_STEP)),
     transmissionSamples: 1,
+    volumeSamples: 1,
     specularSamples: 1,
     diffuseSamples: 1,
   };
   const part = coarseRegion(region);
-  const tracer = new PathTracer(scene, new PlainRayQuery(scene.rays), small);
+  const tracer = new PathTracer(scene, small);
   const inside = { ...part, width: Math.max(1, Math.min(part.width, frameOf(small).width - part.x)) };
   const film = renderChunk(tracer, { region: inside, sampleStart: 0, sampleCount: 1 });
   const halves = new Uint16Array(part.width * part.height * 3);

@@ -1,13 +1,16 @@
 import { writeExr } from '@dusting/core/formats';
 import {
+  badSamplesNote,
+  DEPTH_LIMITS,
   emptyFilm,
   filmStatistics,
+  lightGroups,
   mergeFilm,
-  PROOF_ATTRIBUTE,
   proofPicture,
   type RenderStatistics,
 } from '@dusting/core/render';
 import { limitNotes } from '@dusting/core/plan';
+import { patchShot } from '@dusting/core/scene';
 import { shrinkFilm } from './coarse.ts';
 import type { Database } from '../db/connect.ts';
 import type { LogLine } from '../db/schema.ts';
@@ -23,7 +26,8 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
     mergeFilm(film, { region: part.region, data: new Float32Array(part.film!.buffer) });
     milliseconds += part.milliseconds ?? 0;
   }
-  const { noise } = await getRevision(db, proof.shot, proof.revision);
+  const document = patchShot(await getRevision(db, proof.shot, proof.revision), proof.patch);
+  const { noise } = document;
   const statistics = filmStatistics(film, noise.stops);
   const seconds = milliseconds / 1000 / threads;
   const record = {
@@ -34,7 +38,7 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
     rays: statistics.rays,
     samples: statistics.samples,
   };
-  const picture = proofPicture(film, proof.settings, { [PROOF_ATTRIBUTE]: JSON.stringify(record) });
+  const picture = proofPicture(film, proof.settings, lightGroups(document), record);
   const log = logOf(proof, statistics, seconds);
   await finishProof(db, proof, { bytes: writeExr(picture), coarse: shrinkFilm(film), statistics, seconds, log });
 }
@@ -49,8 +53,9 @@ function logOf(proof: Proof, statistics: RenderStatistics, seconds: number): Log
       text: `${statistics.samples} samples, ${(rays / 1e6).toFixed(2)} million rays, ${seconds.toFixed(1)} s`,
     },
   ];
+  for (const text of badSamplesNote(statistics)) lines.push({ at, level: 'warning', text: `${text}.` });
   for (const text of limitNotes(proof.settings)) lines.push({ at, level: 'warning', text });
-  for (const limit of ['diffuse', 'specular', 'transmission', 'total'] as const) {
+  for (const limit of DEPTH_LIMITS) {
     const share = statistics.cutOff[limit] / (statistics.meanLuminance + statistics.cutOff[limit]);
     if (share > 0.01)
       lines.push({

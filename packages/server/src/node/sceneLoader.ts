@@ -1,5 +1,5 @@
 import { compileScene, type CompiledScene } from '@dusting/core/render';
-import { patchShot, type RenderSettings } from '@dusting/core/scene';
+import { blobsOf, patchShot, type RenderSettings } from '@dusting/core/scene';
 import { sharedBuffer } from '@dusting/core/trace';
 import type { Database } from '../db/connect.ts';
 import { loadBlob } from '../store/blobStore.ts';
@@ -31,13 +31,8 @@ export class SceneLoader {
 
   private async compile(proof: Proof): Promise<LoadedScene> {
     const document = patchShot(await getRevision(this.db, proof.shot, proof.revision), proof.patch);
-    const ids = [
-      ...Object.values(document.meshes).map((m) => m.blob),
-      ...Object.values(document.textures).map((t) => t.blob),
-      ...(document.environment.picture ? [document.environment.picture.blob] : []),
-    ];
     const blobs = new Map<string, Uint8Array>();
-    for (const id of new Set(ids)) blobs.set(id, await loadBlob(this.db, id));
+    for (const id of blobsOf(document)) blobs.set(id, await loadBlob(this.db, id));
     const started = performance.now();
     const scene = compileScene(document, proof.settings, (id) => blobs.get(id)!, sharedBuffer);
     const seconds = (performance.now() - started) / 1000;

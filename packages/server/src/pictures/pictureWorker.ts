@@ -11,7 +11,15 @@ import {
   type DiagnosisInput,
 } from '@dusting/core/diagnose';
 import { readExr, toHalf } from '@dusting/core/formats';
-import { findChannel, intersectRegions, listLayers, type Picture, type Region } from '@dusting/core/image';
+import {
+  differencesOf,
+  findChannel,
+  intersectRegions,
+  listLayers,
+  type Differences,
+  type Picture,
+  type Region,
+} from '@dusting/core/image';
 import { predictChange, type ChangePrediction } from '@dusting/core/plan';
 import { LIMITS } from '@dusting/core/render';
 import type { RenderSettings } from '@dusting/core/scene';
@@ -47,6 +55,11 @@ export interface RegionReading {
   mean: number[];
   noise: number;
   seconds: number;
+  /** Mean over the pixels of the variance of their mean luminance, and of their samples. */
+  variance: number;
+  samples: number;
+  /** Share of that variance that the brightest sample of each pixel makes by itself, 0..1. */
+  peakShare: number;
   brightest: { luminance: number; x: number; y: number };
   /** Mean luminance that each limit cut off. */
   cutOff: Record<string, number>;
@@ -109,6 +122,7 @@ const api = {
       mean: ['R', 'G', 'B'].map((c) => average('beauty', c)),
       noise: regionNoise(data, data.beauty, stops),
       seconds: data.seconds.reduce((sum, s) => sum + s, 0),
+      ...spreadOf(source, data.region, data.beauty),
       brightest,
       cutOff: Object.fromEntries(
         LIMITS.map((limit) => [
@@ -119,6 +133,11 @@ const api = {
         ]),
       ),
     };
+  },
+
+  /** How far two proofs are apart over a region, as they are displayed with so many stops. */
+  async differences(before: string, after: string, region: Region, stops: number): Promise<Differences | null> {
+    return differencesOf(await picture(before), await picture(after), region, stops);
   },
 
   async diagnose(kind: DefectKind, blob: string, input: Omit<DiagnosisInput, 'picture'>): Promise<Diagnosis> {
@@ -139,6 +158,25 @@ const api = {
 };
 export type PictureWorker = typeof api;
 expose(api, nodeEndpoint(parentPort!));
+
+/** @param variance of the pixels of the region, row by row */
+function spreadOf(
+  source: Picture,
+  region: Region,
+  variance: Float32Array,
+): Pick<RegionReading, 'variance' | 'samples' | 'peakShare'> {
+  const [counts, peaks] = [findChannel(source, 'samples', 'N')?.data, findChannel(source, 'brightest', 'Y')?.data];
+  let [sum, samples, peak, n] = [0, 0, 0, 0];
+  eachPixel(source, region, (i) => {
+    const count = counts?.[i] ?? 1;
+    const own = variance[n++];
+    sum += own;
+    samples += count;
+    // one sample of n that stands alone adds its square over n^2 to the variance of the mean
+    peak += Math.min(own, ((peaks?.[i] ?? 0) / count) ** 2);
+  });
+  return { variance: sum / n, samples: samples / n, peakShare: sum > 0 ? peak / sum : 0 };
+}
 
 function eachPixel(source: Picture, region: Region, visit: (i: number, x: number, y: number) => void): void {
   for (let y = region.y; y < region.y + region.height; y++)

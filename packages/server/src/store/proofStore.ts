@@ -1,5 +1,6 @@
 import { and, asc, desc, eq, getTableColumns, gt, inArray, sql } from 'drizzle-orm';
 import type { Chunk } from '@dusting/core/render';
+import { completeSettings } from '@dusting/core/scene';
 import type { Database } from '../db/connect.ts';
 import { notify } from '../db/notices.ts';
 import { chunks, proofs } from '../db/schema.ts';
@@ -39,7 +40,12 @@ export async function addProof(db: Database, proof: NewProof, plan: Chunk[]): Pr
 export async function getProof(db: Database, id: number): Promise<Proof> {
   const [proof] = await db.select(columns).from(proofs).where(eq(proofs.id, id));
   if (!proof) throw new Missing(`There is no proof with the id ${id}.`);
-  return proof;
+  return upToDate(proof);
+}
+
+/** Settings are stored as they were; those that came later stand at their defaults. */
+function upToDate(proof: Proof): Proof {
+  return { ...proof, settings: completeSettings(proof.settings) };
 }
 
 export async function getCoarse(db: Database, id: number): Promise<Uint8Array | null> {
@@ -53,7 +59,8 @@ export function listProofs(db: Database, shot: number): Promise<Proof[]> {
     .select(columns)
     .from(proofs)
     .where(and(eq(proofs.shot, shot), sql`${proofs.state} <> 'cancelled'`))
-    .orderBy(asc(proofs.id));
+    .orderBy(asc(proofs.id))
+    .then((rows) => rows.map(upToDate));
 }
 
 /** Finished proofs of all shots, newest first. */

@@ -1,6 +1,6 @@
 import { and, asc, desc, eq, sql } from 'drizzle-orm';
 import type { Unsupported } from '@dusting/core/formats';
-import { patchShot, type ImportedShot, type Patch, type ShotDocument } from '@dusting/core/scene';
+import { completeShot, patchShot, type ImportedShot, type Patch, type ShotDocument } from '@dusting/core/scene';
 import type { Database } from '../db/connect.ts';
 import { notify } from '../db/notices.ts';
 import { revisions, shots } from '../db/schema.ts';
@@ -35,7 +35,7 @@ export async function getShot(db: Database, id: number): Promise<Shot & { docume
     .innerJoin(revisions, and(eq(revisions.shot, shots.id), eq(revisions.number, shots.revision)))
     .where(eq(shots.id, id));
   if (!row) throw new Missing(`There is no shot ${id}.`);
-  return { ...row.shots, document: row.revisions.document };
+  return { ...row.shots, document: upToDate(row.revisions.document) };
 }
 
 export async function getRevision(db: Database, shot: number, number: number): Promise<ShotDocument> {
@@ -44,7 +44,7 @@ export async function getRevision(db: Database, shot: number, number: number): P
     .from(revisions)
     .where(and(eq(revisions.shot, shot), eq(revisions.number, number)));
   if (!row) throw new Missing(`There is no revision ${number}.`);
-  return row.document;
+  return upToDate(row.document);
 }
 
 export function listShots(db: Database): Promise<(Shot & { document: ShotDocument })[]> {
@@ -53,7 +53,12 @@ export function listShots(db: Database): Promise<(Shot & { document: ShotDocumen
     .from(shots)
     .innerJoin(revisions, and(eq(revisions.shot, shots.id), eq(revisions.number, shots.revision)))
     .orderBy(asc(shots.name))
-    .then((rows) => rows.map((row) => ({ ...row.shots, document: row.revisions.document })));
+    .then((rows) => rows.map((row) => ({ ...row.shots, document: upToDate(row.revisions.document) })));
+}
+
+/** Documents are stored as they were; settings that came later stand at their defaults. */
+function upToDate(document: ShotDocument): ShotDocument {
+  return completeShot(document) as ShotDocument;
 }
 
 export function listRevisions(db: Database, shot: number) {

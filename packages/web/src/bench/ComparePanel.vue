@@ -4,6 +4,7 @@ import { computed, ref } from 'vue';
 import Button from 'primevue/button';
 import Textarea from 'primevue/textarea';
 import CompareTools from './CompareTools.vue';
+import { payOff } from './payOff.ts';
 import { useBench } from '../stores/bench.ts';
 import { lightnessUnits, proofName, seconds, value } from '../words.ts';
 
@@ -28,6 +29,23 @@ const rows = computed(() => {
     row('Light cut off', cut(before), cut(after), value),
     row('Brightest sample', before.brightest.luminance, after.brightest.luminance, value),
   ];
+});
+const told = computed(() =>
+  c.value && bench.beside && bench.proof
+    ? payOff(c.value.before, c.value.after, { before: proofName(bench.beside), after: proofName(bench.proof) })
+    : [],
+);
+/** Name, value, and what it is compared to. */
+const apart = computed(() => {
+  const d = c.value?.differences;
+  return d
+    ? [
+        ['RMSE', value(d.rmse), 'linear, 0 is alike'],
+        ['Relative error', value(d.relative), 'mean square over brightness'],
+        ['Structural similarity', d.similarity.toFixed(3), '1 is alike'],
+        ['Colour difference', `${d.deltaE.toFixed(d.deltaE < 10 ? 2 : 1)} ΔE`, 'CIEDE2000, 1 is just seen'],
+      ]
+    : [];
 });
 const trial = computed(() => (bench.proof?.kind === 'trial' && bench.proof.state === 'done' ? bench.proof : null));
 async function decide(keep: boolean) {
@@ -58,6 +76,20 @@ async function decide(keep: boolean) {
           </tr>
         </tbody>
       </table>
+      <p v-for="sentence in told" :key="sentence" data-test="pay-off">{{ sentence }}</p>
+      <template v-if="apart.length > 0">
+        <h3>How far apart</h3>
+        <table data-test="apart">
+          <tbody>
+            <tr v-for="[name, amount, note] in apart" :key="name">
+              <td>
+                {{ name }}<br /><span class="dim note">{{ note }}</span>
+              </td>
+              <td class="number">{{ amount }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </template>
       <h3>What differs</h3>
       <p v-if="c.changes.length === 0" class="dim">The settings are the same.</p>
       <table v-else data-test="differs">
@@ -104,6 +136,9 @@ section {
 }
 h3 {
   font-weight: 650;
+}
+.note {
+  font-size: 12px;
 }
 .acts {
   display: flex;

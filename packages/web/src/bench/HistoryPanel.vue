@@ -2,6 +2,7 @@
 import Button from 'primevue/button';
 import { useBench } from '../stores/bench.ts';
 import { ago, proofName, seconds } from '../words.ts';
+import ConfirmButton from './ConfirmButton.vue';
 
 const bench = useBench();
 const change = (patch: { path: string; value?: unknown }[]) =>
@@ -55,6 +56,14 @@ const change = (patch: { path: string; value?: unknown }[]) =>
       </table>
       <a :href="`/api/proofs/${bench.proof.id}/file`" download>Save {{ proofName(bench.proof) }} as OpenEXR</a>
     </template>
+    <ConfirmButton
+      v-if="bench.proof"
+      :label="`Delete ${proofName(bench.proof)} …`"
+      :question="`Delete ${proofName(bench.proof)} with its layers and diagnoses? This cannot be undone.`"
+      :yes="`Delete ${proofName(bench.proof)}`"
+      test-id="delete-proof"
+      @confirm="bench.removeProof(bench.proof.id)"
+    />
     <template v-if="bench.shot.unsupported.length > 0">
       <h2>Not supported in this scene</h2>
       <p v-for="(u, i) in bench.shot.unsupported" :key="i">

@@ -157,7 +157,24 @@ function key(event: KeyboardEvent, pressed: boolean) {
     event.preventDefault();
   }
 }
-defineExpose({ fit: () => frame.value && look.fit(frame.value) });
+/** What is seen of the region, or of the whole frame, one pixel for each of the frame. Null where there is no picture. */
+async function exportPng(): Promise<Blob | null> {
+  const part = bench.region ?? frame.value;
+  if (!part || !placed.value.first) return null;
+  const { width } = look.canvas;
+  const sheet = document.createElement('canvas');
+  sheet.width = part.width * (half.value ? 2 : 1);
+  sheet.height = part.height;
+  const wipeAt = (look.wipe * width - width / 2) / look.scale + look.centre.x;
+  createCanvasDrawer(sheet).draw(placed.value.first, placed.value.second, {
+    ...view.value,
+    centre: { x: part.x + part.width / 2, y: part.y + part.height / 2 },
+    scale: 1,
+    wipe: (wipeAt - part.x) / part.width,
+  });
+  return new Promise((resolve) => sheet.toBlob(resolve, 'image/png'));
+}
+defineExpose({ fit: () => frame.value && look.fit(frame.value), exportPng });
 </script>
 
 <template>

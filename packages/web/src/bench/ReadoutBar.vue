@@ -2,7 +2,7 @@
 // What stands under the pointer: every component with its standard error, linear and as displayed.
 import { computed, ref, watch } from 'vue';
 import { useThrottleFn } from '@vueuse/core';
-import { linearToSrgb, luminance } from '@dusting/core/color';
+import { encodeForDisplay, luminance } from '@dusting/core/color';
 import { COMPONENT_NAMES } from '@dusting/core/diagnose';
 import { COMPONENTS } from '@dusting/core/render';
 import { api, type PixelReading, type RegionReading } from '../api.ts';
@@ -23,7 +23,8 @@ const read = useThrottleFn(
     if (!point || shown?.state !== 'done') return void (reading.value = null);
     try {
       const layers = await api.pixel(shown.id, point.x, point.y);
-      reading.value = { ...point, layers };
+      // an answer that comes after the pointer has left would hide the region
+      if (props.point && bench.proof?.id === shown.id) reading.value = { ...point, layers };
     } catch {
       reading.value = null; // outside the region of a trial
     }
@@ -39,7 +40,8 @@ watch(
     const { region, proof } = bench;
     if (!region || proof?.state !== 'done') return;
     try {
-      part.value = await api.region(proof.id, region);
+      const answer = await api.region(proof.id, region);
+      if (bench.region === region && bench.proof?.id === proof.id) part.value = answer;
     } catch {
       part.value = null; // the region lies outside this proof
     }
@@ -58,16 +60,18 @@ const shown = computed(() =>
       error: r!.error ?? 0,
     })),
 );
-const display = computed(() =>
-  beauty.value?.values
-    .slice(0, 3)
-    .map((v) => Math.round(255 * linearToSrgb(Math.min(1, Math.max(0, v * 2 ** look.stops))))),
-);
+/** What the display is sent for this pixel, 0..255. */
+const display = computed(() => {
+  if (!beauty.value) return null;
+  const rgb = beauty.value.values.slice(0, 3).map((v) => v * 2 ** look.stops);
+  encodeForDisplay(rgb, look.transform);
+  return rgb.map((v) => Math.round(255 * v));
+});
 const cut = computed(() => {
   if (!part.value) return [];
   const { mean, cutOff } = part.value;
   const y = luminance(mean[0], mean[1], mean[2]);
-  return (['total', 'transmission', 'specular', 'diffuse', 'clamp'] as const)
+  return (['total', 'transmission', 'specular', 'diffuse', 'volume', 'clamp'] as const)
     .map((limit) => ({ limit, share: cutOff[limit] / (y + cutOff[limit] || 1) }))
     .filter(({ share }) => share > 0.005);
 });

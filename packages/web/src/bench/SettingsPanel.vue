@@ -8,37 +8,53 @@ import { useSlip } from '../stores/slip.ts';
 
 const bench = useBench();
 const slip = useSlip();
-type Field = { path: string; title: string; unit?: string; minimum: number; maximum: number; whole: boolean };
+type Field = { path: string; title: string; unit?: string } & (
+  | { kind: 'number'; minimum: number; maximum: number; whole: boolean }
+  | { kind: 'choice'; options: { value: string | boolean; label: string }[] }
+);
+type Schema = { title?: string; unit?: string; minimum?: number; maximum?: number; type?: string; anyOf?: unknown[] };
 const properties = RenderSettings.properties;
-const field = (
-  path: string,
-  schema: { title?: string; unit?: string; minimum?: number; maximum?: number; type: string },
-): Field => ({
-  path,
-  title: schema.title ?? path,
-  unit: schema.unit,
-  minimum: schema.minimum ?? 0,
-  maximum: schema.maximum ?? 1e6,
-  whole: schema.type === 'integer',
-});
+function field(path: string, schema: Schema): Field {
+  const common = { path, title: schema.title ?? path, unit: schema.unit };
+  if (schema.anyOf) {
+    const values = (schema.anyOf as { const: string }[]).map((option) => option.const);
+    return { ...common, kind: 'choice', options: values.map((value) => ({ value, label: value })) };
+  }
+  if (schema.type === 'boolean')
+    return { ...common, kind: 'choice', options: [true, false].map((value) => ({ value, label: value ? 'yes' : 'no' })) }; // prettier-ignore
+  const { minimum = 0, maximum = 1e6 } = schema;
+  return { ...common, kind: 'number', minimum, maximum, whole: schema.type === 'integer' };
+}
+const fieldsOf = (group: 'depth' | 'clamp' | 'filter' | 'adaptive' | 'occlusion') =>
+  Object.entries(properties[group].properties).map(([k, s]) => field(`${group}/${k}`, s as Schema));
 const GROUPS: { title: string; fields: Field[] }[] = [
   {
     title: 'Samples',
-    fields: (['pixelSamples', 'diffuseSamples', 'specularSamples', 'transmissionSamples', 'lightSamples'] as const).map(
-      (k) => field(k, properties[k]),
-    ),
+    fields: (
+      [
+        'pixelSamples',
+        'diffuseSamples',
+        'specularSamples',
+        'transmissionSamples',
+        'volumeSamples',
+        'lightSamples',
+      ] as const
+    ).map((k) => field(k, properties[k])),
   },
+  { title: 'Depth limits', fields: fieldsOf('depth') },
+  { title: 'Clamps', fields: fieldsOf('clamp') },
+  { title: 'Adaptive sampling', fields: fieldsOf('adaptive') },
   {
-    title: 'Depth limits',
-    fields: Object.entries(properties.depth.properties).map(([k, s]) => field(`depth/${k}`, s)),
+    title: 'Rays',
+    fields: (['clearShadows', 'roughnessFloor', 'rayDistance'] as const).map((k) => field(k, properties[k] as Schema)),
   },
-  { title: 'Clamps', fields: Object.entries(properties.clamp.properties).map(([k, s]) => field(`clamp/${k}`, s)) },
+  { title: 'Occlusion layer', fields: fieldsOf('occlusion') },
   {
     title: 'Picture',
     fields: [
       field('width', properties.width),
       field('height', properties.height),
-      field('filter/width', properties.filter.properties.width),
+      ...fieldsOf('filter'),
       field('seed', properties.seed),
     ],
   },
@@ -52,7 +68,7 @@ const USES: { value: SettingsUse; label: string }[] = [
   { value: 'preview', label: 'preview settings' },
 ];
 /** What was typed or stepped, within the range; anything else leaves the present value. */
-function set(f: Field, input: HTMLInputElement) {
+function set(f: Field & { kind: 'number' }, input: HTMLInputElement) {
   const typed = input.valueAsNumber;
   const value = Number.isFinite(typed)
     ? Math.min(f.maximum, Math.max(f.minimum, f.whole ? Math.round(typed) : typed))
@@ -69,7 +85,19 @@ function set(f: Field, input: HTMLInputElement) {
       <h3>{{ group.title }}</h3>
       <div v-for="f in group.fields" :key="f.path" class="row" :class="{ pending: pending(f.path) }">
         <label :for="`set-${f.path}`">{{ f.title }}</label>
+        <Select
+          v-if="f.kind === 'choice'"
+          class="choice"
+          :input-id="`set-${f.path}`"
+          :model-value="lookUp(f.path)"
+          :options="f.options"
+          option-label="label"
+          option-value="value"
+          size="small"
+          @update:model-value="slip.set(`/${bench.use}/${f.path}`, $event)"
+        />
         <input
+          v-else
           :id="`set-${f.path}`"
           type="number"
           class="number"
@@ -79,7 +107,9 @@ function set(f: Field, input: HTMLInputElement) {
           :step="f.whole ? 1 : 'any'"
           @change="set(f, $event.target as HTMLInputElement)"
         />
-        <span class="dim unit">{{ pending(f.path) ? `was ${pending(f.path)!.old}` : f.unit?.split(',')[0] }}</span>
+        <span v-if="f.kind === 'number' || pending(f.path)" class="dim unit">{{
+          pending(f.path) ? `was ${pending(f.path)!.old}` : f.unit?.split(',')[0]
+        }}</span>
       </div>
     </div>
   </section>
@@ -123,6 +153,9 @@ input:focus {
   border-left: 3px solid var(--wax);
   padding-left: 5px;
   white-space: nowrap;
+}
+.choice {
+  grid-column: 2 / 4;
 }
 .unit {
   font-size: 12px;

@@ -5,19 +5,32 @@ import { useBench } from '../stores/bench.ts';
 import { giveKeysBack } from './giveKeysBack.ts';
 import { useLook } from '../stores/look.ts';
 import { COMPONENT_NAMES } from '@dusting/core/diagnose';
+import { DISPLAY_TRANSFORMS, type DisplayTransform } from '@dusting/core/color';
 import type { Component } from '@dusting/core/render';
 
+defineProps<{ copied: boolean }>();
+defineEmits<{ link: []; save: [] }>();
 const bench = useBench();
 const look = useLook();
 const GROUPS: [string, RegExp][] = [
   [
     'Picture',
-    /^(beauty|directDiffuse|indirectDiffuse|directSpecular|indirectSpecular|transmission|emission|background)$/,
+    /^(beauty|directDiffuse|indirectDiffuse|directSpecular|indirectSpecular|transmission|volume|emission|background)$/,
   ],
+  ['Light groups', /^group\./],
   ['Cut off by a limit', /^cut\./],
   ['Standard error', /^error/],
   ['Data', /./],
 ];
+const NAMES: Record<DisplayTransform, string> = {
+  srgb: 'sRGB',
+  rec709: 'Rec. 709',
+  photographic: 'photographic',
+  raw: 'raw',
+};
+const TRANSFORMS = DISPLAY_TRANSFORMS.map((id) => ({ id, label: NAMES[id] }));
+/** Linear light, not data: raw, it looks too dark. */
+const isPicture = computed(() => GROUPS.slice(0, 2).some(([, pattern]) => pattern.test(bench.layer)));
 const options = computed(() => {
   const left = new Set(bench.layers.map((l) => l.name));
   return GROUPS.map(([label, pattern]) => {
@@ -28,7 +41,7 @@ const options = computed(() => {
 });
 const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
 function layerLabel(name: string) {
-  const bare = name.replace(/^(cut|error)\./, '');
+  const bare = name.replace(/^(cut|error|group)\./, '');
   return COMPONENT_NAMES[bare as Component] ?? bare;
 }
 </script>
@@ -40,6 +53,7 @@ function layerLabel(name: string) {
       <Select
         aria-label="Layer"
         v-model="bench.layer"
+        :placeholder="layerLabel(bench.layer)"
         :options="options"
         option-group-label="label"
         option-group-children="items"
@@ -72,9 +86,17 @@ function layerLabel(name: string) {
         {{ s === 0 ? 'off' : `+${s}` }}
       </button>
     </div>
-    <div v-tooltip.bottom="'Display transform'" class="choice" role="group" aria-label="Display transform">
-      <button :aria-pressed="look.transform === 'srgb'" @click="look.transform = 'srgb'">sRGB</button>
-      <button :aria-pressed="look.transform === 'raw'" @click="look.transform = 'raw'">raw</button>
+    <div v-tooltip.bottom="'Display transform: D'" class="pair">
+      <Select
+        aria-label="Display transform"
+        v-model="look.transform"
+        :options="TRANSFORMS"
+        option-label="label"
+        option-value="id"
+        data-test="transform"
+        @hide="giveKeysBack"
+      />
+      <span v-if="look.transform === 'raw' && isPicture" class="dim" data-test="raw-note">▲ linear, shown raw</span>
     </div>
     <button
       class="plain"
@@ -83,6 +105,25 @@ function layerLabel(name: string) {
       @click="look.marks = !look.marks"
     >
       Marks
+    </button>
+    <span class="gap" />
+    <button
+      class="plain"
+      v-tooltip.bottom="'Copy a link that opens this view: L'"
+      :disabled="!bench.proof"
+      data-test="link"
+      @click="$emit('link')"
+    >
+      {{ copied ? 'Copied' : 'Link' }}
+    </button>
+    <button
+      class="plain"
+      v-tooltip.bottom="'Save the picture as seen, the region or the whole, as PNG: P'"
+      :disabled="!bench.picture"
+      data-test="save-png"
+      @click="$emit('save')"
+    >
+      PNG
     </button>
   </div>
 </template>
@@ -108,6 +149,9 @@ function layerLabel(name: string) {
 }
 .choice {
   gap: 0;
+}
+.gap {
+  flex: 1;
 }
 .choice .dim {
   margin-right: 6px;

@@ -1,5 +1,6 @@
-import { linearToSrgb, luminance } from '@dusting/core/color';
+import { encodeForDisplay, luminance } from '@dusting/core/color';
 import { fromHalf } from '@dusting/core/formats';
+import { ramp } from './ramp.ts';
 import type { PictureDrawer, PlacedPicture, View } from './view.ts';
 
 /** The same picture without WebGL, pixel by pixel on the processor: slower, without marks and the pixel grid. */
@@ -55,17 +56,12 @@ function fetchPixel(placed: PlacedPicture | null, fx: number, fy: number): numbe
 
 function encode(c: number[], view: View, gain: number): number[] {
   if (view.range) {
-    const t = Math.max(0, Math.min(1, (c[0] - view.range[0]) / (view.range[1] - view.range[0])));
-    return [255 * t, 255 * t, 255 * (1 - t), 255];
+    const t = (c[0] - view.range[0]) / (view.range[1] - view.range[0]);
+    return [...ramp(t).map((v) => 255 * Math.min(1, Math.max(0, v))), 255];
   }
   let rgb = c.map((v) => v * gain);
   const single = { color: null, R: rgb[0], G: rgb[1], B: rgb[2], Y: luminance(rgb[0], rgb[1], rgb[2]) }[view.channel];
   if (single !== null) rgb = [single, single, single];
-  return [
-    ...rgb.map(
-      (v) =>
-        255 * (view.transform === 'srgb' ? linearToSrgb(Math.max(0, Math.min(1, v))) : Math.max(0, Math.min(1, v))),
-    ),
-    255,
-  ];
+  encodeForDisplay(rgb, view.transform);
+  return [...rgb.map((v) => 255 * v), 255];
 }

@@ -1,3 +1,4 @@
+import { DISPLAY_TRANSFORMS } from '@dusting/core/color';
 import { FRAGMENT, VERTEX } from './shader.ts';
 import { CHANNELS, MODES, type PictureDrawer, type PlacedPicture, type View } from './view.ts';
 import { toRgba } from './toRgba.ts';
@@ -73,7 +74,7 @@ export function createGlDrawer(canvas: HTMLCanvasElement): PictureDrawer | null 
       gl.uniform1i(places.mode, second ? MODES.indexOf(view.mode) : 0);
       gl.uniform1f(places.wipe, view.wipe);
       gl.uniform1f(places.gain, 2 ** view.stops);
-      gl.uniform1i(places.transform, view.transform === 'srgb' ? 0 : 1);
+      gl.uniform1i(places.transform, DISPLAY_TRANSFORMS.indexOf(view.transform));
       gl.uniform1i(places.channel, CHANNELS.indexOf(view.channel));
       gl.uniform2f(places.range, ...(view.range ?? ([0, 0] as [number, number])));
       gl.uniform1i(places.channels, first?.picture.channels.length ?? 3);

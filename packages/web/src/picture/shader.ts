@@ -1,3 +1,6 @@
+import { PHOTOGRAPHIC_WHITE } from '@dusting/core/color';
+import { RAMP_GLSL } from './ramp.ts';
+
 export const VERTEX = `#version 300 es
 void main() {
   vec2 corner = vec2(gl_VertexID == 1 ? 3.0 : -1.0, gl_VertexID == 2 ? 3.0 : -1.0);
@@ -15,7 +18,7 @@ uniform float scale;                    // canvas pixels for a frame pixel
 uniform int mode;                       // 0 one, 1 wipe, 2 side by side, 3 difference
 uniform float wipe;                     // 0..1 across the canvas
 uniform float gain;                     // exposure as a factor
-uniform int transform;                  // 0 sRGB, 1 raw
+uniform int transform;                  // place in DISPLAY_TRANSFORMS: 0 sRGB, 1 Rec. 709, 2 photographic, 3 raw
 uniform int channel;                    // 0 colour, 1 R, 2 G, 3 B, 4 luminance
 uniform vec2 range;                     // of data layers; x == y: a picture
 uniform int channels;
@@ -43,14 +46,17 @@ vec4 fetchPixel(sampler2D source, vec4 window, vec2 at) {
 vec3 encode(vec3 c) {
   return mix(12.92 * c, 1.055 * pow(max(c, vec3(0.0)), vec3(1.0 / 2.4)) - 0.055, step(vec3(0.0031308), c));
 }
-// lightness rises evenly from dark blue over green to yellow: a fit of the viridis map (Smith & van der Walt 2015)
-vec3 ramp(float t) {
-  t = clamp(t, 0.0, 1.0);
-  const vec3 c0 = vec3(0.2777, 0.0054, 0.3341), c1 = vec3(0.1051, 1.4046, 1.3846), c2 = vec3(-0.3309, 0.2148, 0.0951),
-    c3 = vec3(-4.6342, -5.7991, -19.3324), c4 = vec3(6.2283, 14.1799, 56.6906), c5 = vec3(4.7764, -13.7451, -65.3530),
-    c6 = vec3(-5.4355, 4.6459, 26.3124);
-  return c0 + t * (c1 + t * (c2 + t * (c3 + t * (c4 + t * (c5 + t * c6)))));
+// core/color/displayTransform.ts says where the curves come from
+vec3 forDisplay(vec3 c) {
+  if (transform == 2) {
+    float y = dot(c, vec3(0.2126, 0.7152, 0.0722));
+    c *= y > 0.0 ? (1.0 + y / ${(PHOTOGRAPHIC_WHITE ** 2).toFixed(1)}) / (1.0 + y) : 0.0;
+  }
+  c = clamp(c, 0.0, 1.0);
+  if (transform == 3) return c;
+  return transform == 1 ? pow(c, vec3(1.0 / 2.4)) : encode(c);
 }
+${RAMP_GLSL}
 vec4 show(vec4 pixel, vec2 screen) {
   if (pixel.r < -1e29) return WALL;
   vec3 c = pixel.rgb;
@@ -68,7 +74,7 @@ vec4 show(vec4 pixel, vec2 screen) {
   if (channel == 2) c = c.ggg;
   if (channel == 3) c = c.bbb;
   if (channel == 4) c = vec3(dot(c, vec3(0.2126, 0.7152, 0.0722)));
-  return vec4(transform == 0 ? encode(clamp(c, 0.0, 1.0)) : clamp(c, 0.0, 1.0), 1.0);
+  return vec4(forDisplay(c), 1.0);
 }
 void main() {
   vec2 screen = vec2(gl_FragCoord.x, canvas.y - gl_FragCoord.y);

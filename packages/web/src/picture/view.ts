@@ -1,3 +1,4 @@
+import type { DisplayTransform } from '@dusting/core/color';
 import type { Region } from '@dusting/core/image';
 import type { LayerPicture } from '../api.ts';
 
@@ -19,7 +20,7 @@ export interface View {
   wipe: number;
   /** Exposure and shadow check together, in stops. */
   stops: number;
-  transform: 'srgb' | 'raw';
+  transform: DisplayTransform;
   channel: 'color' | 'R' | 'G' | 'B' | 'Y';
   /** Of a data layer; null for a picture. */
   range: [number, number] | null;

@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
 import type { DefectKind, Diagnosis } from '@dusting/core/diagnose';
 import type { Region } from '@dusting/core/image';
-import type { SettingsUse } from '@dusting/core/scene';
+import type { Patch, SettingsUse } from '@dusting/core/scene';
 import { api, type Comparison, type Defect, type LayerPicture, type Proof, type Shot } from '../api.ts';
 import { proofName } from '../words.ts';
 import { followEvents } from './events.ts';
@@ -31,8 +31,12 @@ export const useBench = defineStore('bench', () => {
   const diagnosis = ref<Diagnosis | null>(null);
   const diagnosing = ref(false);
   const comparison = ref<Comparison | null>(null);
-  /** Counts the beginnings and ends of saving the slip. */
-  const slipEdits = ref(0);
+  /** Saves of the slip, in the order of the edits: the last one, how many began, how many are not answered yet. */
+  let slipSaved: Promise<unknown> = Promise.resolve();
+  let slipEdits = 0;
+  let slipsOpen = 0;
+  /** The slip as the server has it, as far as it has answered. */
+  let slipKept: Patch = [];
   let refreshes = 0;
   let stopEvents: (() => void) | null = null;
 
@@ -89,12 +93,13 @@ export const useBench = defineStore('bench', () => {
 
   async function refresh(id = shot.value!.id) {
     const before = proof.value?.state;
-    const edited = slipEdits.value;
+    const edits = slipEdits;
+    const settled = slipsOpen === 0;
     const mine = ++refreshes;
     const next = await api.shot(id);
     if (mine !== refreshes) return; // a later question was asked meanwhile: its answer counts
     // what the server said before it heard of an edit must not undo it
-    if (shot.value?.id === id && edited !== slipEdits.value) next.slip = shot.value.slip;
+    if (shot.value?.id === id && !(settled && edits === slipEdits)) next.slip = shot.value.slip;
     shot.value = next;
     const now = proof.value;
     // gone, and not just too new for this answer
@@ -154,9 +159,25 @@ export const useBench = defineStore('bench', () => {
       besidePicture.value = (await act(() => api.layer(besideId.value!, layer.value))) ?? null;
   });
 
+  /** Shows the slip at once and saves it, after the edits before it. False where the server refused it. */
+  async function saveSlip(next: Patch): Promise<boolean> {
+    const { id, slip } = shot.value!;
+    if (slipsOpen++ === 0) slipKept = slip;
+    const edit = ++slipEdits;
+    shot.value!.slip = next;
+    const turn = slipSaved.then(() => act(() => api.saveSlip(id, next)));
+    slipSaved = turn;
+    const saved = (await turn) !== undefined;
+    slipsOpen--;
+    if (saved) slipKept = next;
+    else if (edit === slipEdits && shot.value?.id === id) shot.value.slip = slipKept;
+    return saved;
+  }
+
   /** Sends off a proof of the present revision, or a trial of the slip on the region. */
   async function render(kind: Proof['kind'], predicted?: Proof['predicted']) {
     const id = shot.value!.id;
+    await slipSaved; // a trial tries the slip as it is seen
     const sent = await act(() =>
       api.render(id, {
         kind,
@@ -230,6 +251,15 @@ export const useBench = defineStore('bench', () => {
     return decided !== undefined;
   }
 
+  async function removeProof(id: number) {
+    const removed = await act(() => api.removeProof(id));
+    if (!removed) return;
+    if (besideId.value === id || proofId.value === id) await compareWith(null);
+    await act(() => refresh());
+    if (proofId.value !== null) await show(proofId.value);
+    else picture.value = null;
+  }
+
   async function revert(revision: number) {
     await act(() => api.revert(shot.value!.id, revision));
     await act(() => refresh());
@@ -238,8 +268,8 @@ export const useBench = defineStore('bench', () => {
   const title = computed(() => (proof.value ? `${proofName(proof.value)} of ${shot.value?.name}` : ''));
   return {
     shot, error, connected, panel, use, proof, beside, layer, layers, picture, besidePicture, region, defect, defectId,
-    diagnosis, diagnosing, comparison, done, lastProof, title, proofId, besideId, slipEdits,
-    act, open, close, refresh, show, compareWith, compareRegion, render, cancel, markDefect, selectDefect, explain,
-    setDefectState, removeDefect, decide, revert,
+    diagnosis, diagnosing, comparison, done, lastProof, title, proofId, besideId,
+    act, open, close, refresh, show, compareWith, compareRegion, saveSlip, render, cancel, markDefect, selectDefect, explain,
+    setDefectState, removeDefect, removeProof, decide, revert,
   }; // prettier-ignore
 });

@@ -24,6 +24,12 @@ export const useLook = defineStore('look', () => {
     scale.value = Math.min((across - 16) / frame.width, (canvas.value.height - 16) / frame.height);
     centre.value = { x: frame.x + frame.width / 2, y: frame.y + frame.height / 2 };
   }
+  function isFitted(frame: Region) {
+    const across = mode.value === 'side' ? canvas.value.width / 2 : canvas.value.width;
+    const whole = Math.min((across - 16) / frame.width, (canvas.value.height - 16) / frame.height);
+    const moved = Math.hypot(centre.value.x - frame.x - frame.width / 2, centre.value.y - frame.y - frame.height / 2);
+    return Math.abs(scale.value / whole - 1) < 1e-3 && moved * scale.value < 1;
+  }
   /** Zooms about a point of the canvas, given from its middle. */
   function zoom(factor: number, x = 0, y = 0) {
     const next = Math.min(128, Math.max(0.05, scale.value * factor));
@@ -45,6 +51,7 @@ export const useLook = defineStore('look', () => {
     alone,
     stops,
     fit,
+    isFitted,
     zoom,
   };
 });

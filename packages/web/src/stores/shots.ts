@@ -34,5 +34,14 @@ export const useShots = defineStore('shots', () => {
     }
   }
 
-  return { rows, error, importing, imported, load, add };
+  async function remove(id: number) {
+    try {
+      await api.removeShot(id);
+      await load();
+    } catch (problem) {
+      error.value = (problem as Error).message;
+    }
+  }
+
+  return { rows, error, importing, imported, load, add, remove };
 });

@@ -1,6 +1,6 @@
 // The change slip: pending changes, kept on the server, with undo.
 import { defineStore } from 'pinia';
-import { computed, ref, watch } from 'vue';
+import { computed, ref, toRaw, watch } from 'vue';
 import type { Patch, RenderSettings, SettingsUse } from '@dusting/core/scene';
 import { limitNotes } from '@dusting/core/plan';
 import { api, type Prediction } from '../api.ts';
@@ -42,23 +42,15 @@ export const useSlip = defineStore('slip', () => {
     return copy;
   }
 
-  async function replace(next: Patch) {
-    if (!bench.shot) return;
-    const before = bench.shot.slip;
-    bench.shot.slip = next;
-    bench.slipEdits++;
-    const saved = await bench.act(() => api.saveSlip(bench.shot!.id, next));
-    bench.slipEdits++;
-    if (saved === undefined && bench.shot) bench.shot.slip = before;
-    return saved !== undefined;
-  }
-
   async function change(next: Patch) {
     const before = toPlain(patch.value);
-    if (await replace(next)) {
-      past.value.push(before);
-      future.value = [];
-    }
+    const undone = future.value;
+    // at once: an undo may come before the answer of the server
+    past.value.push(before);
+    future.value = [];
+    if (await bench.saveSlip(next)) return;
+    past.value = past.value.filter((slip) => toRaw(slip) !== before);
+    future.value = undone;
   }
 
   /** Puts a value on the slip; the present value takes the line off again. */
@@ -78,14 +70,23 @@ export const useSlip = defineStore('slip', () => {
     const before = past.value.pop();
     if (!before) return;
     future.value.push(toPlain(patch.value));
-    await replace(before);
+    await bench.saveSlip(before);
   }
   async function redo() {
     const next = future.value.pop();
     if (!next) return;
     past.value.push(toPlain(patch.value));
-    await replace(next);
+    await bench.saveSlip(next);
   }
+
+  // steps back lead through one revision of one shot
+  watch(
+    () => [bench.shot?.id, bench.shot?.revision].join(),
+    () => {
+      past.value = [];
+      future.value = [];
+    },
+  );
 
   const notes = computed(() => (bench.shot && patch.value.length > 0 ? limitNotes(settings(bench.use)) : []));
 

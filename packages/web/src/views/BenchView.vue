@@ -3,6 +3,7 @@ import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { onKeyStroke } from '@vueuse/core';
 import { RouterLink, useRoute } from 'vue-router';
 import Button from 'primevue/button';
+import { DISPLAY_TRANSFORMS } from '@dusting/core/color';
 import { fromHalf } from '@dusting/core/formats';
 import { useBench, type Panel } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
@@ -20,6 +21,8 @@ import ProofShelf from '../bench/ProofShelf.vue';
 import ReadoutBar from '../bench/ReadoutBar.vue';
 import SettingsPanel from '../bench/SettingsPanel.vue';
 import WallTools from '../bench/WallTools.vue';
+import { useAddress } from '../bench/useAddress.ts';
+import { saveFile } from '../bench/saveFile.ts';
 
 const route = useRoute();
 const bench = useBench();
@@ -35,7 +38,13 @@ const PANELS: { id: Panel; label: string }[] = [
   { id: 'compare', label: 'Compare' },
   { id: 'history', label: 'History' },
 ];
-onMounted(() => bench.open(Number(route.params.shot)));
+const ready = ref(false);
+const address = useAddress(ready);
+onMounted(async () => {
+  await bench.open(Number(route.params.shot));
+  await address.open();
+  ready.value = true;
+});
 onBeforeUnmount(bench.close);
 
 /** Layers of one data channel are shown in false colour over the range that they hold. */
@@ -56,6 +65,21 @@ const UNITS: Record<string, string> = { time: 'ms', depth: 'm', samples: 'sample
 const failed = computed(() => bench.proof?.state === 'failed' && bench.proof.error);
 const busy = computed(() => bench.shot?.proofs.find((p) => ['queued', 'rendering', 'merging'].includes(p.state)));
 
+const copied = ref(false);
+/** A link that opens this view: the address of the page, which follows it. */
+async function copyLink() {
+  const done = await bench.act(() => navigator.clipboard.writeText(location.href).then(() => true));
+  copied.value = done === true;
+  setTimeout(() => (copied.value = false), 2000);
+}
+/** The picture as it is seen, pixel for pixel: of the region, or whole. */
+async function savePicture() {
+  const png = await wall.value?.exportPng();
+  if (!png || !bench.proof) return;
+  const stops = look.stops === 0 ? '' : `_${look.stops > 0 ? '+' : ''}${look.stops}EV`;
+  saveFile(png, `${bench.shot!.name}_${proofName(bench.proof)}_${bench.layer}${stops}.png`);
+}
+
 const typing = (event: KeyboardEvent) =>
   (event.target as HTMLElement).closest('input, textarea, [role=listbox], [role=combobox]') !== null;
 onKeyStroke((event) => {
@@ -74,6 +98,7 @@ onKeyStroke((event) => {
     e: () => (look.exposure += 0.5),
     E: () => (look.exposure -= 0.5),
     s: () => (look.shadowCheck = next([0, 1, 2] as const, look.shadowCheck)),
+    d: () => (look.transform = next(DISPLAY_TRANSFORMS, look.transform)),
     m: () => (look.marks = !look.marks),
     c: () => (look.channel = next(CHANNELS, look.channel)),
     w: () => bench.besideId !== null && (look.mode = next(MODES, look.mode)),
@@ -82,6 +107,8 @@ onKeyStroke((event) => {
     '+': () => look.zoom(1.5),
     '-': () => look.zoom(1 / 1.5),
     h: () => (look.alone = !look.alone),
+    l: copyLink,
+    p: savePicture,
     r: () => !busy.value && bench.render('proof'),
     t: () => slip.lines.length > 0 && !busy.value && bench.render('trial'),
     '?': () => (keys.value = !keys.value),
@@ -123,7 +150,7 @@ onKeyStroke((event) => {
         @click="bench.render('proof')"
       />
     </header>
-    <WallTools v-if="!look.alone" style="grid-area: tools" />
+    <WallTools v-if="!look.alone" style="grid-area: tools" :copied="copied" @link="copyLink" @save="savePicture" />
     <DefectRail v-if="!look.alone" style="grid-area: rail" />
     <PictureWall ref="wall" :range="range" :overlay="overlay" class="picture" @point="point = $event">
       <p v-if="bench.shot && bench.shot.proofs.length === 0" class="empty">

@@ -3,6 +3,8 @@ import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { RouterLink } from 'vue-router';
 import Button from 'primevue/button';
 import InputText from 'primevue/inputtext';
+import { isSceneFile } from '@dusting/core/scene';
+import ConfirmButton from '../bench/ConfirmButton.vue';
 import ProofThumb from '../bench/ProofThumb.vue';
 import { followEvents } from '../stores/events.ts';
 import { useShots } from '../stores/shots.ts';
@@ -22,14 +24,14 @@ onMounted(() => {
   );
 });
 onBeforeUnmount(() => stop());
-const ready = computed(() => files.value.some((f) => /\.(glb|gltf)$/i.test(f.name)));
+const ready = computed(() => files.value.some((f) => isSceneFile(f.name)));
 
 function take(list: FileList | null | undefined) {
   over.value = false;
   const known = new Map(files.value.map((f) => [f.name, f]));
   for (const file of list ?? []) known.set(file.name, file);
   files.value = [...known.values()];
-  const scene = files.value.find((f) => /\.(glb|gltf)$/i.test(f.name));
+  const scene = files.value.find((f) => isSceneFile(f.name));
   if (scene && !name.value) name.value = scene.name.replace(/\.[^.]*$/, '');
 }
 async function add() {
@@ -106,6 +108,13 @@ function clear() {
             </td>
             <td>
               <RouterLink :to="`/shots/${s.id}`" class="open" :data-test="`open-${s.name}`">Open the bench</RouterLink>
+              <ConfirmButton
+                label="Delete …"
+                :question="`Delete ${s.name}${s.proofs === 0 ? '' : s.proofs === 1 ? ' with its proof' : ` with its ${s.proofs} proofs`}? This cannot be undone.`"
+                yes="Delete the shot"
+                :test-id="`delete-${s.name}`"
+                @confirm="shots.remove(s.id)"
+              />
             </td>
           </tr>
         </tbody>
@@ -120,7 +129,8 @@ function clear() {
     >
       <h2>New shot from a scene</h2>
       <p class="dim">
-        Drop a .glb, or a .gltf with its files; a settings file (.json) and its environment picture may come along.
+        Drop a .glb, or a .gltf or .obj with its files; a settings file (.json) and the pictures that it names may come
+        along.
       </p>
       <div class="row">
         <Button label="Choose files" severity="secondary" @click="input?.click()" />
@@ -130,7 +140,7 @@ function clear() {
           multiple
           hidden
           data-test="files"
-          accept=".glb,.gltf,.bin,.png,.jpg,.jpeg,.exr,.json"
+          accept=".glb,.gltf,.obj,.mtl,.bin,.png,.jpg,.jpeg,.tif,.tiff,.exr,.hdr,.json"
           @change="take(($event.target as HTMLInputElement).files)"
         />
         <template v-if="files.length > 0">
@@ -146,7 +156,9 @@ function clear() {
           <Button label="Clear" text severity="secondary" @click="clear" />
         </template>
       </div>
-      <p v-if="files.length > 0 && !ready" class="message">None of these is a scene: choose a .glb or .gltf as well.</p>
+      <p v-if="files.length > 0 && !ready" class="message">
+        None of these is a scene: choose a .glb, .gltf or .obj as well.
+      </p>
       <p v-if="shots.error" class="message" role="alert" data-test="import-error">{{ shots.error }}</p>
       <div v-if="shots.imported" class="message" data-test="imported">
         <p>{{ shots.imported.name }} is in.</p>

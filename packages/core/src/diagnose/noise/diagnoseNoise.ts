@@ -12,6 +12,7 @@ const LOBE_OF: Partial<Record<Component, SplitLobe>> = {
   directSpecular: 'specular',
   indirectSpecular: 'specular',
   transmission: 'transmission',
+  volume: 'volume',
 };
 const MOST_PIXEL_SAMPLES = 65536;
 const MOST_SPLITS = 1024;

@@ -1,5 +1,5 @@
 import { intersectRegions, findChannel, pixelNoise, type Picture, type Region } from '../../image/index.ts';
-import { COMPONENTS, layerLuminance, LIMITS, SPLIT_LOBES } from '../../render/index.ts';
+import { COMPONENTS, DEPTH_LIMITS, layerLuminance, RAY_TYPES, SPLIT_LOBES } from '../../render/index.ts';
 import { InputError } from '../../formats/index.ts';
 
 /** What the film says about the pixels of one region, row by row. Variances are of the mean's luminance. */
@@ -9,14 +9,14 @@ export interface NoiseData {
   beauty: Float32Array;
   /** One array for each of COMPONENTS. */
   components: Float32Array[];
-  /** Part of the diffuse, specular and transmission variance that their own splits caused; zeros where it was not measured. */
+  /** Part of the variance of each of SPLIT_LOBES that their own splits caused; zeros where it was not measured. */
   splits: Float32Array[];
   /** Square of L* over luminance, at each pixel's own noise: turns a variance into visible noise squared. */
   weight: Float32Array;
   seconds: Float32Array;
   rays: Float32Array;
   branchRays: Float32Array[];
-  /** Rays of probes beyond the diffuse, specular, transmission and total limit. */
+  /** Rays of probes beyond each of DEPTH_LIMITS. */
   probeRays: Float32Array[];
 }
 
@@ -49,8 +49,7 @@ export function readNoiseData(picture: Picture, region: Region, stops: number): 
     return se > 0 ? (pixelNoise(y, se, stops) / se) ** 2 : 0;
   });
   const rays = crop(channel('rays', 'camera'));
-  for (const type of ['diffuse', 'specular', 'transmission', 'shadow'])
-    crop(channel('rays', type)).forEach((n, i) => (rays[i] += n));
+  for (const type of RAY_TYPES.slice(1)) crop(channel('rays', type)).forEach((n, i) => (rays[i] += n));
   return {
     region: inside,
     luminance,
@@ -61,6 +60,6 @@ export function readNoiseData(picture: Picture, region: Region, stops: number): 
     seconds: crop(channel('time', 'ms')).map((ms) => ms / 1000),
     rays,
     branchRays: SPLIT_LOBES.map((lobe) => crop(channel('branchRays', lobe))),
-    probeRays: LIMITS.slice(0, 4).map((limit) => crop(channel('probeRays', limit))),
+    probeRays: DEPTH_LIMITS.map((limit) => crop(channel('probeRays', limit))),
   };
 }

@@ -15,6 +15,7 @@ const LOBE_COMPONENTS: Record<SplitLobe, number[]> = {
   diffuse: [COMPONENTS.indexOf('directDiffuse'), COMPONENTS.indexOf('indirectDiffuse')],
   specular: [COMPONENTS.indexOf('directSpecular'), COMPONENTS.indexOf('indirectSpecular')],
   transmission: [COMPONENTS.indexOf('transmission')],
+  volume: [COMPONENTS.indexOf('volume')],
 };
 
 /**

@@ -7,6 +7,7 @@ export const COMPONENT_NAMES: Record<Component, string> = {
   directSpecular: 'direct specular',
   indirectSpecular: 'indirect specular',
   transmission: 'transmission',
+  volume: 'volume',
   emission: 'emission',
   background: 'background',
 };

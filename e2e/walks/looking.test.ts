@@ -1,0 +1,127 @@
+// A shot from an OBJ file with fog: its volume layer, a link that opens the same view, the picture saved as seen, and
+// deleting, which asks first.
+import { expect } from 'chai';
+import { readFileSync } from 'node:fs';
+import { decode } from 'fast-png';
+import { openSession, test, textOf, type Session } from '../application.ts';
+
+const BOX = [[-1, -1], [1, -1], [1, 1], [-1, 1]].flatMap(([x, z]) => [`v ${x} 0 ${z}`, `v ${x} 1 ${z}`]).join('\n'); // prettier-ignore
+const SCENE = `o sill
+v -4 0 -4
+v -4 0 4
+v 4 0 4
+v 4 0 -4
+usemtl wood
+f 1 2 3 4
+o haze
+${BOX}
+usemtl haze
+f 5 7 9 11
+f 6 12 10 8
+f 5 6 8 7
+f 7 8 10 9
+f 9 10 12 11
+f 11 12 6 5
+mtllib sill.mtl
+`;
+const SETTINGS = {
+  cameras: {
+    front: { name: 'front', transform: [1, 0, 0, 0, 0, 0.94, 0.34, 2, 0, -0.34, 0.94, 5], verticalAngle: 32 },
+  },
+  lights: { lamp: { kind: 'sphere', radius: 0.2, strength: 60, transform: [1, 0, 0, 1.5, 0, 1, 0, 2.5, 0, 0, 1, 1] } },
+  surfaces: { haze: { transmission_weight: 1, specular_ior: 1, transmission_depth: 1, transmission_scatter: [0.6, 0.6, 0.6] } }, // prettier-ignore
+  final: { width: 96, height: 64, pixelSamples: 4, volumeSamples: 2 },
+};
+const file = (name: string, text: string) => ({ name, mimeType: '', buffer: Buffer.from(text) });
+
+describe('looking', () => {
+  let session: Session;
+  before(async () => {
+    session = await openSession('looking');
+  });
+  after(() => session?.close());
+
+  it('an OBJ with its materials and a settings file becomes a shot and a proof with a volume layer', async () => {
+    const { page } = session;
+    await page.setInputFiles(test('files'), [
+      file('sill.obj', SCENE),
+      file('sill.mtl', 'newmtl wood\nKd 0.5 0.4 0.3\nnewmtl haze\nKd 1 1 1\n'),
+      file('set.json', JSON.stringify(SETTINGS)),
+    ]);
+    await page.fill('input[aria-label="Name of the shot"]', 'sill');
+    await page.click(test('import'));
+    await page.locator(test('open-sill')).click();
+    await page.locator(test('render')).click();
+    await page.locator(`${test('proof-P1')} ${test('noise')}`).waitFor({ timeout: 60_000 });
+    await page.click(test('tab-settings'));
+    expect(await page.locator('label:has-text("Volume samples")').count()).to.equal(1);
+    expect(await page.locator('#set-volumeSamples').inputValue()).to.equal('2');
+    await page.locator(test('layer')).click();
+    await page.locator('[role=option]:has-text("volume")').first().click();
+    const [answer] = await Promise.all([
+      fetch(`${session.application.url}/api/proofs/1/layers/volume`),
+      page.locator(`${test('layer')}:has-text("volume")`).waitFor(),
+    ]);
+    const halves = new Uint16Array(await answer.arrayBuffer());
+    expect(halves.some((h) => h > 0x2000)).to.equal(true);
+  });
+
+  it('the address follows the view, and opens it again in another window', async () => {
+    const { page } = session;
+    await page.locator('body').click({ position: { x: 700, y: 5 } });
+    await page.keyboard.press('e');
+    await page.keyboard.press('s');
+    await page.keyboard.press('c');
+    await page.waitForURL(/proof=P1.*layer=volume|layer=volume.*proof=P1/);
+    await page.waitForURL(/exposure=0\.5/);
+    const link = page.url();
+    expect(link).to.contain('shadowCheck=1').and.to.contain('channel=R');
+    const other = await page.context().newPage();
+    await other.goto(link);
+    await other.locator(`${test('layer')}:has-text("volume")`).waitFor();
+    await other.waitForFunction(() => (document.querySelector('input[aria-label="Exposure in stops"]') as HTMLInputElement)?.value === '+0.5 EV'); // prettier-ignore
+    expect(await other.locator('[aria-label="Shadow check"] [aria-pressed=true]').innerText()).to.equal('+1');
+    await other.close();
+  });
+
+  it('a linear picture that is shown raw says so', async () => {
+    const { page } = session;
+    for (let i = 0; i < 3; i++) await page.keyboard.press('d');
+    await page.locator(test('raw-note')).waitFor();
+    await page.keyboard.press('d');
+    await page.locator(test('raw-note')).waitFor({ state: 'detached' });
+  });
+
+  it('the picture is saved as it is seen, pixel for pixel', async () => {
+    const { page } = session;
+    const [download] = await Promise.all([page.waitForEvent('download'), page.click(test('save-png'))]);
+    expect(download.suggestedFilename()).to.equal('sill_P1_volume_+1.5EV.png');
+    const { width, height, data, channels } = decode(readFileSync(await download.path()));
+    expect([width, height]).to.deep.equal([96, 64]);
+    // the middle shows the haze, a corner none, both in grey: one channel is looked at
+    const at = (x: number, y: number) => [...data.slice((y * width + x) * channels, (y * width + x) * channels + 3)];
+    const [middle, corner] = [at(48, 36), at(2, 62)];
+    expect(middle[0]).to.be.above(20);
+    expect(new Set(middle).size).to.equal(1);
+    expect(corner[0]).to.be.below(middle[0]);
+  });
+
+  it('deleting a proof and a shot asks first, and frees what nothing else needs', async () => {
+    const { page } = session;
+    const shot = /shots\/(\d+)/.exec(page.url())![1];
+    await page.click(test('tab-history'));
+    await page.click(test('delete-proof'));
+    await page.keyboard.press('Enter'); // the harmless answer has the focus
+    expect(await page.locator(test('proof-P1')).count()).to.equal(1);
+    await page.click(test('delete-proof'));
+    await page.click(test('delete-proof-yes'));
+    await page.locator(test('proof-P1')).waitFor({ state: 'detached' });
+    expect(await textOf(page, test('shelf'))).to.contain('No proofs yet');
+    await page.locator('a.home').click();
+    await page.click(test('delete-sill'));
+    await page.click(test('delete-sill-yes'));
+    await page.locator(test('shot-sill')).waitFor({ state: 'detached' });
+    expect((await fetch(`${session.application.url}/api/shots/${shot}`)).status).to.equal(404);
+    expect(session.complaints).to.deep.equal([]);
+  });
+});

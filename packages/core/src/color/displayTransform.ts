@@ -1,0 +1,31 @@
+// From linear Rec. 709 to what a display is sent, 0..1.
+import { luminance } from './lightness.ts';
+import { linearToSrgb } from './transfer.ts';
+
+export const DISPLAY_TRANSFORMS = ['srgb', 'rec709', 'photographic', 'raw'] as const;
+export type DisplayTransform = (typeof DISPLAY_TRANSFORMS)[number];
+
+/** Luminance that the photographic curve brings to display white: two stops above it. */
+export const PHOTOGRAPHIC_WHITE = 4;
+
+/** Global photographic tone curve (Reinhard, Stark, Shirley & Ferwerda 2002, "Photographic tone reproduction for digital images", eq. 4). */
+export function photographic(y: number): number {
+  return (y * (1 + y / PHOTOGRAPHIC_WHITE ** 2)) / (1 + y);
+}
+
+/**
+ * Encodes one colour in place.
+ * srgb: IEC 61966-2-1. rec709: a display of ITU-R BT.1886 with black at 0, gamma 2.4. photographic: the luminance goes
+ * through the curve, colours keep their ratios, then sRGB. raw: the numbers as they are.
+ */
+export function encodeForDisplay(rgb: Float64Array | number[], transform: DisplayTransform): void {
+  if (transform === 'photographic') {
+    const y = luminance(rgb[0], rgb[1], rgb[2]);
+    const scale = y > 0 ? photographic(y) / y : 0;
+    for (let k = 0; k < 3; k++) rgb[k] *= scale;
+  }
+  for (let k = 0; k < 3; k++) {
+    const v = Math.min(1, Math.max(0, rgb[k]));
+    rgb[k] = transform === 'raw' ? v : transform === 'rec709' ? v ** (1 / 2.4) : linearToSrgb(v);
+  }
+}

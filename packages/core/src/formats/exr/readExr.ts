@@ -1,0 +1,193 @@
+import type { Channel, Picture, Region } from '../../image/picture.ts';
+import { checkPictureSize, InputError } from '../inputError.ts';
+import { fromHalf } from '../half.ts';
+import { unpackB44 } from './b44.ts';
+import { expandRuns, sumAndJoin, unpackZip } from './deflate.ts';
+import { unpackDwa } from './dwa.ts';
+import { isExr, readParts, type ExrPart } from './header.ts';
+import { bytesOf, DamagedBlock, eachLine, LINES_PER_BLOCK, view, type Compression, type ExrBlock, type PixelType } from './layout.ts'; // prettier-ignore
+import { unpackPiz } from './piz.ts';
+import { unpackPxr24 } from './pxr24.ts';
+
+const UNPACK: Record<Compression, (packed: Uint8Array, block: ExrBlock, length: number) => Uint8Array> = {
+  NONE: (packed) => packed,
+  RLE: (packed, _, length) => sumAndJoin(expandRuns(packed, length)),
+  ZIPS: (packed, _, length) => unpackZip(packed, length),
+  ZIP: (packed, _, length) => unpackZip(packed, length),
+  PIZ: unpackPiz,
+  PXR24: unpackPxr24,
+  B44: unpackB44,
+  B44A: unpackB44,
+  DWAA: unpackDwa,
+  DWAB: unpackDwa,
+};
+/** More than any block of a form makes of one byte: nothing is set aside for a small file that claims to be large. */
+const MOST_GAIN: Record<Compression, number> = { NONE: 1, RLE: 130, ZIPS: 1100, ZIP: 1100, PIZ: 1100, PXR24: 1500, B44: 12, B44A: 12, DWAA: 70000, DWAB: 70000 }; // prettier-ignore
+
+export interface ExrHeader {
+  width: number;
+  height: number;
+  dataWindow: Region;
+  displayWindow: Region;
+  /** Of the first part. */
+  compression: Compression;
+  parts: number;
+  tiled: boolean;
+  channels: { name: string; type: PixelType }[];
+  metadata: Record<string, string>;
+}
+
+/** @throws InputError where the file is damaged or uses a form that is not read, naming it. */
+export function readExrHeader(bytes: Uint8Array, name = 'picture.exr'): ExrHeader {
+  const { parts } = readParts(bytes, name);
+  const [first] = parts;
+  const dataWindow = parts.map((p) => p.dataWindow).reduce(around);
+  return {
+    width: dataWindow.width,
+    height: dataWindow.height,
+    dataWindow,
+    displayWindow: first.displayWindow,
+    compression: first.compression,
+    parts: parts.length,
+    tiled: first.tiles !== null,
+    channels: parts.flatMap((p) => p.channels.map((c) => ({ name: fullName(p, c.name, parts), type: c.type }))),
+    metadata: Object.assign({}, ...parts.map((p) => p.metadata).reverse()) as Record<string, string>,
+  };
+}
+
+/**
+ * Reads all channels, or those that `wanted` names. Channels of several parts carry the name of their part in front where
+ * two would have the same; where parts differ in their windows, what a part does not cover is 0. Channels that are sampled
+ * less often are repeated. Levels of detail are left out.
+ * @throws InputError as readExrHeader.
+ */
+export function readExr(bytes: Uint8Array, name = 'picture.exr', wanted?: (channel: string) => boolean): Picture {
+  const { parts, numbered } = readParts(bytes, name);
+  const header = readExrHeader(bytes, name);
+  const { dataWindow, displayWindow, metadata, width, height } = header;
+  checkPictureSize(width, height, name);
+  const claimed = parts.reduce((sum, p) => sum + bytesOf({ ...p.dataWindow, channels: p.channels }) / MOST_GAIN[p.compression], 0); // prettier-ignore
+  if (claimed > bytes.length) throw new InputError('the file is cut off: it holds less than its size needs', name);
+  const channels: Channel[] = [];
+  for (const part of parts) {
+    const own = part.channels.map((c) => ({ name: fullName(part, c.name, parts), type: c.type }));
+    const targets = own.map((c) => (wanted && !wanted(c.name) ? null : new Float32Array(width * height)));
+    if (targets.every((t) => t === null)) continue;
+    readPart(bytes, part, numbered, targets, dataWindow, name);
+    own.forEach((c, i) => targets[i] && channels.push({ ...c, data: targets[i] }));
+  }
+  return { width, height, dataWindow, displayWindow, channels, metadata };
+}
+
+function fullName(part: ExrPart, channel: string, parts: ExrPart[]): string {
+  const twice = parts.filter((p) => p.channels.some((c) => c.name === channel)).length > 1;
+  return twice && part.name !== '' ? `${part.name}.${channel}` : channel;
+}
+
+function around(a: Region, b: Region): Region {
+  const [x, y] = [Math.min(a.x, b.x), Math.min(a.y, b.y)];
+  return {
+    x,
+    y,
+    width: Math.max(a.x + a.width, b.x + b.width) - x,
+    height: Math.max(a.y + a.height, b.y + b.height) - y,
+  };
+}
+
+function readPart(
+  bytes: Uint8Array,
+  part: ExrPart,
+  numbered: boolean,
+  targets: (Float32Array | null)[],
+  whole: Region,
+  name: string,
+): void {
+  const data = view(bytes);
+  const { channels, compression, dataWindow, tiles } = part;
+  const lines = LINES_PER_BLOCK[compression];
+  const across = tiles ? Math.ceil(dataWindow.width / tiles.width) : 1;
+  const count = tiles ? across * Math.ceil(dataWindow.height / tiles.height) : Math.ceil(dataWindow.height / lines);
+  const headBytes = (numbered ? 4 : 0) + (tiles ? 20 : 8);
+  for (let b = 0; b < count; b++) {
+    const what = tiles ? `tile ${b}` : `the block of lines from ${dataWindow.y + b * lines} on`;
+    const damaged = (why: string) => new InputError(`${what} is damaged or cut off (${why})`, name);
+    const offset = Number(data.getBigUint64(part.tableAt + b * 8, true));
+    if (!(offset > part.tableAt && offset + headBytes <= bytes.length)) throw damaged('it is not in the file');
+    let at = offset + (numbered ? 4 : 0);
+    const block: ExrBlock = {
+      channels,
+      x: dataWindow.x,
+      y: data.getInt32(at, true),
+      width: dataWindow.width,
+      height: 0,
+    };
+    if (tiles) {
+      const [column, row, level, levelY] = [0, 4, 8, 12].map((k) => data.getInt32(at + k, true));
+      if (column !== b % across || row !== Math.floor(b / across) || level !== 0 || levelY !== 0) throw damaged('it stands in another place'); // prettier-ignore
+      block.x += column * tiles.width;
+      block.y = dataWindow.y + row * tiles.height;
+      block.width = Math.min(tiles.width, dataWindow.x + dataWindow.width - block.x);
+      block.height = Math.min(tiles.height, dataWindow.y + dataWindow.height - block.y);
+      at += 16;
+    } else {
+      if (block.y < dataWindow.y || block.y >= dataWindow.y + dataWindow.height) throw damaged('its line is outside');
+      block.height = Math.min(lines, dataWindow.y + dataWindow.height - block.y);
+      at += 4;
+    }
+    const size = data.getInt32(at, true);
+    at += 4;
+    if (size < 0 || at + size > bytes.length) throw damaged('the file ends inside of it');
+    const length = bytesOf(block);
+    let raw = bytes.subarray(at, at + size);
+    try {
+      // what does not get smaller is stored as it is
+      if (size < length) raw = UNPACK[compression](raw, block, length);
+    } catch (error) {
+      if (error instanceof DamagedBlock || error instanceof RangeError) throw damaged(error.message);
+      throw error;
+    }
+    if (raw.length < length) throw damaged('it is too short');
+    spread(raw, block, targets, whole);
+  }
+}
+
+/** Puts the numbers of a block in their places. */
+function spread(raw: Uint8Array, block: ExrBlock, targets: (Float32Array | null)[], whole: Region): void {
+  const data = view(raw);
+  let at = 0;
+  let line = block.y;
+  let seen = -1;
+  eachLine(block, (c, samples) => {
+    const { type, xSampling, ySampling } = block.channels[c];
+    const bytes = type === 'half' ? 2 : 4;
+    const target = targets[c];
+    // channels come in order on each line, so an earlier one tells that a new line has begun
+    while (line % ySampling !== 0 || c <= seen) {
+      line++;
+      seen = -1;
+    }
+    seen = c;
+    if (target) {
+      const row = (line - whole.y) * whole.width - whole.x;
+      if (xSampling === 1 && ySampling === 1) {
+        const to = row + block.x;
+        if (type === 'half')
+          for (let i = 0; i < samples; i++) target[to + i] = fromHalf(data.getUint16(at + i * 2, true));
+        else if (type === 'float') for (let i = 0; i < samples; i++) target[to + i] = data.getFloat32(at + i * 4, true);
+        else for (let i = 0; i < samples; i++) target[to + i] = data.getUint32(at + i * 4, true);
+      } else {
+        const first = Math.ceil(block.x / xSampling) * xSampling;
+        for (let i = 0; i < samples; i++) {
+          const value = type === 'half' ? fromHalf(data.getUint16(at + i * 2, true)) : type === 'float' ? data.getFloat32(at + i * 4, true) : data.getUint32(at + i * 4, true); // prettier-ignore
+          const x0 = first + i * xSampling;
+          for (let y = line; y < Math.min(line + ySampling, whole.y + whole.height); y++)
+            for (let x = x0; x < Math.min(x0 + xSampling, whole.x + whole.width); x++)
+              target[(y - whole.y) * whole.width + x - whole.x] = value;
+        }
+      }
+    }
+    at += samples * bytes;
+  });
+}
+
+export { isExr };

@@ -1,0 +1,23 @@
+import type { CompiledScene } from './compile.ts';
+import { SideRay, type Visibility } from './visibility.ts';
+
+const MOST_HITS = 512;
+
+/**
+ * The closed transmitting objects that the camera stands in: those whose surface a straight line from it leaves more
+ * often than it enters. The line is oblique, so that it seldom runs along a face.
+ */
+export function cameraMedia(scene: CompiledScene, visibility: Visibility): number[] {
+  const { camera } = scene;
+  const balance = new Map<number, number>();
+  const ray = Object.assign(new SideRay(), { ox: camera[0], oy: camera[1], oz: camera[2], dx: 0.3713, dy: 0.8517, dz: 0.3698 }); // prettier-ignore
+  let tMin = 0;
+  for (let i = 0; i < MOST_HITS; i++) {
+    if (!visibility.plainHit(ray, tMin)) break;
+    const { hit, reader } = visibility;
+    tMin = hit.t;
+    if (!reader.bounds(hit.instance)) continue;
+    balance.set(hit.instance, (balance.get(hit.instance) ?? 0) + (reader.isBack(hit, ray) ? 1 : -1));
+  }
+  return [...balance].filter(([, left]) => left > 0).map(([object]) => object);
+}

@@ -1,0 +1,262 @@
+// Light of a vertex by choosing points on lights. Together with metLight.ts it makes multiple importance sampling (power
+// heuristic, Veach 1997, 9.2.4).
+import {
+  DIFFUSE,
+  environmentAt,
+  LIGHT,
+  LightPick,
+  LightSample,
+  LOBES,
+  phase,
+  pickLight,
+  sampleEmitter,
+  sampleEnvironment,
+  sampleLight,
+  SPECULAR,
+  SURFACE,
+  TRANSMISSION,
+  VOLUME,
+  type Lobe,
+  type SurfacePoint,
+} from '../shade/index.ts';
+import type { CompiledScene } from './compile.ts';
+import { NO_SHADOWS_ON_IT, OBJECT } from './compileGeometry.ts';
+import { RAY_TYPES } from './film.ts';
+import { SKY, TREE, type LightUnits } from './lightUnits.ts';
+import { MediumStack } from './mediumStack.ts';
+import { DIRECT, SKY_SOURCE, SLOT, SURFACE_SOURCE, type Path } from './path.ts';
+import { PROBE_SHARE } from './probes.ts';
+import { SideRay, type Visibility } from './visibility.ts';
+
+const SHADOW_RAY = RAY_TYPES.indexOf('shadow');
+
+export class DirectLight {
+  private readonly light = new LightSample();
+  private readonly pick = new LightPick();
+  private readonly point2 = new Float64Array(2);
+  private readonly colour = new Float64Array(3);
+  private readonly shadowRay = new SideRay();
+  /** Number (or chance) of samples of the light just chosen, and of its unit. */
+  private scale = 1;
+  private count = 1;
+  private readonly left = new Float64Array(3);
+  /** What a shadow ray sets out in. */
+  private readonly medium: MediumStack;
+
+  constructor(
+    private readonly scene: CompiledScene,
+    private readonly units: LightUnits,
+    private readonly visibility: Visibility,
+    private readonly splits: number[],
+  ) {
+    this.medium = new MediumStack((object) => visibility.reader.surfaceOf(object), scene.surfaces.values);
+  }
+
+  /** Stands at the first surface, from where every branch sets out. */
+  standAtFirst(path: Path, point: SurfacePoint): void {
+    this.stand(path, point);
+    this.units.askAll();
+  }
+
+  private stand(path: Path, point: SurfacePoint): void {
+    const { vertex } = path;
+    path.object = point.object;
+    vertex[0] = point.px;
+    vertex[1] = point.py;
+    vertex[2] = point.pz;
+    vertex[3] = point.nx;
+    vertex[4] = point.ny;
+    vertex[5] = point.nz;
+  }
+
+  /** Asks the lights for a vertex: all of them at the first surface, one further on. */
+  ask(path: Path, point: SurfacePoint, index: number, all: boolean): void {
+    if (all) this.standAtFirst(path, point);
+    else this.stand(path, point);
+    if (this.units.items.length === 0) return;
+    if (!(point.isSpread(DIFFUSE) || point.isSpread(SPECULAR) || point.isSpread(TRANSMISSION))) return;
+    const { asked, items } = this.units;
+    if (all) {
+      for (let unit = 0; unit < items.length; unit++) {
+        const count = asked[unit];
+        path.share /= count;
+        for (let k = 0; k < count; k++) this.askUnit(path, point, unit, index * count + k, index);
+        path.share *= count;
+      }
+      return;
+    }
+    this.askOne(path, point, index);
+  }
+
+  /** Asks the lights, one of them, for a place in a volume. */
+  askVolume(path: Path, x: number, y: number, z: number, index: number): void {
+    const { vertex } = path;
+    path.object = -1;
+    vertex[0] = x;
+    vertex[1] = y;
+    vertex[2] = z;
+    vertex[3] = vertex[4] = vertex[5] = 0;
+    if (this.units.items.length > 0) this.askOne(path, null, index);
+  }
+
+  private askOne(path: Path, point: SurfacePoint | null, index: number): void {
+    const { asked, items } = this.units;
+    this.units.weigh(path.vertex);
+    path.sample(SLOT.unit, index, this.point2);
+    let u = this.point2[0];
+    let unit = 0;
+    while (unit < items.length - 1 && u >= asked[unit]) u -= asked[unit++];
+    if (asked[unit] > 0) this.askUnit(path, point, unit, index, index);
+  }
+
+  // prettier-ignore
+  private askUnit(path: Path, point: SurfacePoint | null, unit: number, index: number, probeIndex: number): void {
+    const { light, scene, point2 } = this;
+    const at = path.vertex;
+    path.sample(SLOT.light + unit * 2, index, point2);
+    light.u = point2[0];
+    light.v = point2[1];
+    const { asked, items } = this.units;
+    this.scale = asked[unit];
+    let item = items[unit];
+    let group = scene.environmentGroup;
+    if (item === TREE) {
+      path.sample(SLOT.light + unit * 2 + 1, index, point2);
+      this.pick.u = point2[0];
+      if (!pickLight(scene.lightTree!, at, this.pick)) return;
+      this.scale *= this.pick.chance;
+      const emitters = scene.emitters.densities.length;
+      if (this.pick.item < emitters) {
+        if (!sampleEmitter(scene.emitters, this.pick.item, at, light)) return;
+        const surface = scene.objects[scene.emitters.sources[this.pick.item * 2] * OBJECT.stride + OBJECT.surface];
+        for (let k = 0; k < 3; k++) light.radiance[k] = scene.surfaces.values[surface * SURFACE.stride + SURFACE.emission + k]; // prettier-ignore
+        group = scene.emitterGroup;
+        path.source = SURFACE_SOURCE;
+      } else item = scene.treeLights[this.pick.item - emitters];
+    } else if (item === SKY) {
+      sampleEnvironment(scene.environment!, light);
+      light.distance = Infinity;
+      environmentAt(scene.environment!, light, light);
+      path.source = SKY_SOURCE;
+    }
+    if (item >= 0) {
+      if (!this.units.isMeant(item, path.object, path.events)) return;
+      if (!sampleLight(scene.lights.values, item, at, light)) return;
+      path.source = item;
+      group = scene.lights.values[item * LIGHT.stride + LIGHT.group];
+    }
+    this.count = asked[unit];
+    if (point) this.addSample(path, point, item, group, probeIndex);
+    else this.addScattered(path, item, group, probeIndex);
+  }
+
+  /** Weighs the light just chosen for each lobe of the vertex. */
+  private addSample(path: Path, point: SurfacePoint, item: number, group: number, probeIndex: number): void {
+    const { light, colour, count, left, scale } = this;
+    point.wx = light.dx;
+    point.wy = light.dy;
+    point.wz = light.dz;
+    const towards = point.gx * light.dx + point.gy * light.dy + point.gz * light.dz;
+    let seen = false;
+    for (let lobe = 0; lobe < LOBES; lobe++) {
+      if (towards > 0 === (lobe === TRANSMISSION) || !point.isSpread(lobe as Lobe)) continue;
+      const limit = path.forbids(lobe);
+      if (limit >= 0 && !path.isProbe(probeIndex)) continue;
+      if (!point.evaluate(lobe as Lobe)) continue;
+      if (!seen) {
+        this.lookFrom(path, point, item, towards > 0 ? 1 : -1);
+        seen = true;
+      }
+      const own = path.branch < 0 ? this.splits[lobe] : point.chance[lobe];
+      path.asked = light.density === 0 ? Infinity : scale * light.density;
+      path.met = own * point.density;
+      path.weighAsked();
+      // the samples of a unit are averaged by the share of the path; its chance further on divides here
+      const value = (path.weight * Math.max(1, count)) / (scale * (light.density || 1));
+      for (let k = 0; k < 3; k++) colour[k] = point.weight[k] * light.radiance[k] * value;
+      if (path.events === 0) this.recordShadow(path, colour);
+      for (let k = 0; k < 3; k++) colour[k] *= left[k];
+      if (colour[0] === 0 && colour[1] === 0 && colour[2] === 0) continue;
+      const component = path.branch < 0 ? DIRECT[lobe] : path.component;
+      path.weight = limit >= 0 ? 1 / PROBE_SHARE : 1;
+      path.add(component, group, limit >= 0 ? limit : path.probe, colour, path.events + 1);
+    }
+  }
+
+  /** The light just chosen, scattered towards the path. */
+  private addScattered(path: Path, item: number, group: number, probeIndex: number): void {
+    const { light, colour, left, scale, scene, shadowRay } = this;
+    const limit = path.forbids(VOLUME);
+    if (limit >= 0 && !path.isProbe(probeIndex)) return;
+    const g = scene.surfaces.values[path.medium.surfaceThatCounts() + SURFACE.phase];
+    const density = phase(path.dx * light.dx + path.dy * light.dy + path.dz * light.dz, g);
+    this.medium.copyFrom(path.medium);
+    shadowRay.ox = path.vertex[0];
+    shadowRay.oy = path.vertex[1];
+    shadowRay.oz = path.vertex[2];
+    this.look(path, item);
+    path.asked = light.density === 0 ? Infinity : scale * light.density;
+    path.met = density;
+    path.weighAsked();
+    const value = (path.weight * density) / (scale * (light.density || 1));
+    for (let k = 0; k < 3; k++) colour[k] = light.radiance[k] * value * left[k];
+    if (colour[0] === 0 && colour[1] === 0 && colour[2] === 0) return;
+    path.weight = limit >= 0 ? 1 / PROBE_SHARE : 1;
+    path.add(path.component, group, limit >= 0 ? limit : path.probe, colour, path.events + 1);
+  }
+
+  private recordShadow(path: Path, colour: Float64Array): void {
+    const { record } = path;
+    for (let k = 0; k < 3; k++) record.light[k] = colour[k] * (1 - this.left[k]);
+    record.share = path.share;
+    record.addShadow();
+  }
+
+  /** What of the light arrives at a surface, on the one side or the other of it, into `left`. */
+  private lookFrom(path: Path, point: SurfacePoint, item: number, side: number): void {
+    const { light, medium, scene } = this;
+    medium.copyFrom(path.medium);
+    if (side < 0 && point.bounds) {
+      if (point.inside) medium.leave(point.object);
+      else medium.enter(point.object);
+    }
+    if (scene.objects[point.object * OBJECT.stride + OBJECT.flags] & NO_SHADOWS_ON_IT) {
+      this.left[0] = this.left[1] = this.left[2] = 1;
+      medium.absorb(light.distance, this.left);
+      return;
+    }
+    const offset = side * originOffset(point, scene.extent);
+    const { shadowRay } = this;
+    shadowRay.ox = point.px + offset * point.gx;
+    shadowRay.oy = point.py + offset * point.gy;
+    shadowRay.oz = point.pz + offset * point.gz;
+    this.look(path, item);
+  }
+
+  /** What of the light arrives over the shadow ray, which sets out in `medium`, into `left`. */
+  private look(path: Path, item: number): void {
+    const { light, medium, scene, left, shadowRay } = this;
+    left[0] = left[1] = left[2] = 1;
+    const at = item * LIGHT.stride;
+    const table = scene.lights.values;
+    if (item >= 0 && table[at + LIGHT.castsShadows] === 0) {
+      medium.absorb(light.distance, left);
+      return;
+    }
+    path.record.countRay(SHADOW_RAY);
+    path.countRay();
+    shadowRay.dx = light.dx;
+    shadowRay.dy = light.dy;
+    shadowRay.dz = light.dz;
+    shadowRay.time = path.time;
+    shadowRay.distance = light.distance;
+    shadowRay.reach = light.distance * (1 - 1e-6) - 2e-6 * scene.extent;
+    if (!this.visibility.passes(shadowRay, medium, left)) left[0] = left[1] = left[2] = 0;
+    if (item >= 0) for (let k = 0; k < 3; k++) left[k] += (1 - left[k]) * table[at + LIGHT.shadowColor + k];
+  }
+}
+
+/** How far a ray starts from the surface that it leaves, against meeting it again. */
+export function originOffset(point: SurfacePoint, extent: number): number {
+  return Math.max(Math.abs(point.px), Math.abs(point.py), Math.abs(point.pz)) * 1e-6 + extent * 1e-9;
+}

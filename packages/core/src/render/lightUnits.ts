@@ -1,0 +1,113 @@
+// What can be asked for light at a vertex: each light, the environment, and a tree of the emissive triangles and, where
+// lights are many, of them. At the first surface every unit is asked `lightSamples` times (a tree of many lights as often
+// as FEW_LIGHTS of them would be); further on one unit, chosen by the light that it may bring.
+import { luminance } from '../color/index.ts';
+import { LIGHT, LightPick, meanRadiance, POINT, setLightChance, SPOT, SUN, weighNode } from '../shade/index.ts';
+import { FEW_LIGHTS, type CompiledScene } from './compile.ts';
+
+export const SKY = -1;
+export const TREE = -2;
+/** Share of the choice of a unit that does not follow importance, so that none is left out. */
+const EVEN = 0.1;
+
+export class LightUnits {
+  /** Number of a light, SKY or TREE. */
+  readonly items: number[] = [];
+  /** Times that each unit was asked at the last vertex: a number, or a chance. */
+  readonly asked: Float64Array;
+  /** Unit of each light, or that of the tree. */
+  private readonly unitOf: Int32Array;
+  /** Place in the tree of each light that stands there. */
+  private readonly placeOf: Int32Array;
+  private readonly skyUnit: number;
+  private readonly treeUnit: number;
+  private readonly treePicks: number;
+  private readonly skyPower: number;
+  private readonly pick = new LightPick();
+
+  constructor(
+    private readonly scene: CompiledScene,
+    private readonly lightSamples: number,
+  ) {
+    const { lights, treeLights, emitters } = scene;
+    const inTree = new Set(treeLights);
+    this.unitOf = new Int32Array(lights.count);
+    for (let i = 0; i < lights.count; i++) if (!inTree.has(i)) this.unitOf[i] = this.items.push(i) - 1;
+    this.skyUnit = scene.environment ? this.items.push(SKY) - 1 : -1;
+    this.treeUnit = scene.lightTree ? this.items.push(TREE) - 1 : -1;
+    this.placeOf = new Int32Array(lights.count);
+    treeLights.forEach((light, i) => {
+      this.unitOf[light] = this.treeUnit;
+      this.placeOf[light] = emitters.densities.length + i;
+    });
+    this.asked = new Float64Array(this.items.length);
+    this.treePicks = Math.min(FEW_LIGHTS, treeLights.length + (emitters.densities.length > 0 ? 1 : 0)) || 1;
+    this.skyPower = scene.environment ? Math.PI * meanRadiance(scene.environment) : 0;
+  }
+
+  /** All of them are asked, as at the first surface. */
+  askAll(): void {
+    const { asked, items, lightSamples, treePicks } = this;
+    for (let unit = 0; unit < items.length; unit++) asked[unit] = lightSamples * (items[unit] === TREE ? treePicks : 1);
+  }
+
+  /** One of them is asked: the chance of each, by what it may bring to a vertex. */
+  weigh(vertex: Float64Array): void {
+    const { asked, items, scene } = this;
+    const table = scene.lights.values;
+    let sum = 0;
+    for (let unit = 0; unit < items.length; unit++) {
+      const i = items[unit];
+      if (i === SKY) asked[unit] = this.skyPower;
+      else if (i === TREE) weighNode(scene.lightTree!.nodes, 0, vertex, asked, unit);
+      else {
+        const at = i * LIGHT.stride;
+        const strength = luminance(
+          table[at + LIGHT.radiance],
+          table[at + LIGHT.radiance + 1],
+          table[at + LIGHT.radiance + 2],
+        );
+        if (table[at + LIGHT.kind] === SUN)
+          asked[unit] = table[at + LIGHT.density] > 0 ? strength / table[at + LIGHT.density] : strength;
+        else {
+          const x = table[at + LIGHT.position] - vertex[0];
+          const y = table[at + LIGHT.position + 1] - vertex[1];
+          const z = table[at + LIGHT.position + 2] - vertex[2];
+          const area =
+            table[at + LIGHT.area] ||
+            (table[at + LIGHT.kind] === POINT || table[at + LIGHT.kind] === SPOT
+              ? 1
+              : Math.PI * table[at + LIGHT.radius] ** 2);
+          asked[unit] = (strength * area) / Math.max(area / 4, x * x + y * y + z * z);
+        }
+      }
+      sum += asked[unit];
+    }
+    for (let unit = 0; unit < items.length; unit++)
+      asked[unit] = EVEN / items.length + (sum > 0 ? ((1 - EVEN) * asked[unit]) / sum : (1 - EVEN) / items.length);
+  }
+
+  /** Times that a light was asked at `vertex`, or its chance. */
+  askedFor(light: number, vertex: Float64Array): number {
+    const unit = this.unitOf[light];
+    return unit === this.treeUnit ? this.askedInTree(this.placeOf[light], vertex) : this.asked[unit];
+  }
+
+  /** The same of item `item` of the tree. */
+  askedInTree(item: number, vertex: Float64Array): number {
+    setLightChance(this.scene.lightTree!, item, vertex, this.pick);
+    return this.asked[this.treeUnit] * this.pick.chance;
+  }
+
+  /** The same of the environment. */
+  askedForSky(): number {
+    return this.asked[this.skyUnit];
+  }
+
+  /** Whether a light is meant for an object, for a path with so many events before it. */
+  isMeant(light: number, object: number, events: number): boolean {
+    const { links, values } = this.scene.lights;
+    if (events > values[light * LIGHT.stride + LIGHT.mostEvents]) return false;
+    return links.length === 0 || object < 0 || links[light * this.scene.objectIds.length + object] > 0;
+  }
+}

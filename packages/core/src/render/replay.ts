@@ -1,0 +1,42 @@
+import type { Component, Limit } from './film.ts';
+
+/** Light that a path took up at one of its vertices, by asking for it or by meeting it with the ray from there. */
+export interface FoundLight {
+  /** Id of a light; or the environment, its background for the camera, or emissive surfaces. */
+  light: string;
+  /** What it adds to the pixel of this sample, before clamping. */
+  radiance: number[];
+  /** The limit that kept it out of the picture, or null. */
+  cutBy: Limit | null;
+}
+
+/** A place where a path met a surface, or was scattered in a volume. */
+export interface PathVertex {
+  position: number[]; // metres, world
+  /** The shading normal, on the side of the ray; zeros in a volume. */
+  normal: number[];
+  object: string;
+  surface: string;
+  /** The ray came from behind the surface, or the vertex is inside of a volume. */
+  inside: boolean;
+  /** First event of the branch that the vertex belongs to; null at the first surface, which all branches share. */
+  branch: PathEvent | null;
+  /** Which of the splits of that event. */
+  split: number;
+  /** Events before this vertex. */
+  event: number;
+  /** Length of the ray to it, metres. */
+  distance: number;
+  component: Component | null;
+  /** The path is followed beyond a limit, for its account alone. */
+  probe: boolean;
+  /** Throughput on arrival and after the event, RGB; null where the path ends here, and at the shared first surface. */
+  before: number[];
+  after: number[] | null;
+  lobe: PathEvent | null;
+  /** Density of the direction taken, per steradian; 0 for a perfectly smooth lobe. */
+  density: number;
+  lights: FoundLight[];
+}
+
+export type PathEvent = 'diffuse' | 'specular' | 'transmission' | 'volume';

@@ -1,0 +1,4 @@
+declare module 'draco3dgltf' {
+  const module: { createDecoderModule(): Promise<unknown> };
+  export default module;
+}

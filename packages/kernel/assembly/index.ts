@@ -1,0 +1,2 @@
+export { buildTriangles, buildBoxes } from './build';
+export { closestHit, anyHit } from './trace';

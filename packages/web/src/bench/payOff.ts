@@ -1,0 +1,39 @@
+// What a change has cost and brought, in sentences.
+import type { RegionReading } from '../api.ts';
+
+/** Beyond this share the variance hangs on single samples: it does not fall as 1 / n yet, and nothing can be foretold. */
+export const HEAVY_TAIL = 0.3;
+
+/** Efficiency 1 / (variance x time) of the one over the other; null where it cannot be told. */
+export function efficiencyRatio(before: RegionReading, after: RegionReading): number | null {
+  const [a, b] = [before.variance * before.seconds, after.variance * after.seconds];
+  return a > 0 && b > 0 ? a / b : null;
+}
+
+export function payOff(
+  before: RegionReading,
+  after: RegionReading,
+  names: { before: string; after: string },
+): string[] {
+  const told: string[] = [];
+  const ratio = efficiencyRatio(before, after);
+  if (ratio !== null)
+    told.push(
+      ratio >= 1
+        ? `${names.after} makes ${ratio.toFixed(2)} times as much of its time: efficiency is 1 / (variance × time), measured here.`
+        : `${names.after} makes ${ratio.toFixed(2)} of what ${names.before} makes of its time: efficiency is 1 / (variance × time), measured here.`,
+    );
+  if (!(before.variance > 0 && after.variance > 0)) return told;
+  const [worse, better] = before.variance > after.variance ? ['before', 'after'] as const : ['after', 'before'] as const; // prettier-ignore
+  const [w, b] = worse === 'before' ? [before, after] : [after, before];
+  const needed = Math.ceil((w.samples * w.variance) / b.variance);
+  if (w.peakShare > HEAVY_TAIL)
+    told.push(
+      `How many samples ${names[worse]} would need to match ${names[better]} cannot be told: ${Math.round(100 * w.peakShare)} % of its variance hangs on single bright samples.`,
+    );
+  else if (needed > w.samples * 1.05)
+    told.push(
+      `${names[worse]} would need ${needed} samples a pixel instead of ${Math.round(w.samples)} to match the noise of ${names[better]}.`,
+    );
+  return told;
+}

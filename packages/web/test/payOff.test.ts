@@ -1,0 +1,22 @@
+// Variance falls as 1 / n while the tail is light (any statistics handbook); efficiency as Pharr & Humphreys define it.
+import { expect } from 'chai';
+import type { RegionReading } from '../src/api.ts';
+import { efficiencyRatio, payOff } from '../src/bench/payOff.ts';
+
+const reading = (variance: number, seconds: number, samples: number, peakShare = 0.02) => ({ variance, seconds, samples, peakShare }) as RegionReading; // prettier-ignore
+const names = { before: 'P1', after: 'T1' };
+
+describe('what a change pays', () => {
+  it('efficiency is one over variance and time', () => {
+    expect(efficiencyRatio(reading(4, 10, 16), reading(1, 20, 64))).to.equal(2);
+    expect(efficiencyRatio(reading(0, 10, 16), reading(1, 20, 64))).to.equal(null);
+  });
+  it('the samples that the worse one would need, whichever it is', () => {
+    expect(payOff(reading(4, 10, 16), reading(1, 20, 16), names).join()).to.contain('P1 would need 64 samples a pixel instead of 16'); // prettier-ignore
+    expect(payOff(reading(1, 10, 16), reading(2, 20, 16), names).join()).to.contain('T1 would need 32 samples');
+    expect(payOff(reading(1, 10, 16), reading(1, 20, 16), names)).to.have.length(1);
+  });
+  it('says that it cannot be told where single samples make the variance', () => {
+    expect(payOff(reading(4, 10, 16, 0.6), reading(1, 20, 16), names)[1]).to.contain('60 % of its variance');
+  });
+});
