@@ -24,6 +24,8 @@ describe('the jars on the sill', function () {
   const setField = async (path: string, value: number) => {
     const field = page.locator(`[id="set-${path}"]`);
     await field.fill(String(value));
+    await page.waitForTimeout(1000); // the shot is read again after the edit before this one
+    expect(await field.inputValue(), 'what is being typed stays').to.equal(String(value));
     await field.press('Enter');
     await page.locator(test(`line-final.${path.replace('/', '.')}`)).waitFor();
   };

@@ -5,6 +5,7 @@ import Select from 'primevue/select';
 import { RenderSettings, type SettingsUse } from '@dusting/core/scene';
 import { useBench } from '../stores/bench.ts';
 import { useSlip } from '../stores/slip.ts';
+import NumberField from './NumberField.vue';
 
 const bench = useBench();
 const slip = useSlip();
@@ -67,15 +68,6 @@ const USES: { value: SettingsUse; label: string }[] = [
   { value: 'final', label: 'final settings' },
   { value: 'preview', label: 'preview settings' },
 ];
-/** What was typed or stepped, within the range; anything else leaves the present value. */
-function set(f: Field & { kind: 'number' }, input: HTMLInputElement) {
-  const typed = input.valueAsNumber;
-  const value = Number.isFinite(typed)
-    ? Math.min(f.maximum, Math.max(f.minimum, f.whole ? Math.round(typed) : typed))
-    : lookUp(f.path);
-  input.value = String(value);
-  if (value !== lookUp(f.path)) void slip.set(`/${bench.use}/${f.path}`, value);
-}
 </script>
 
 <template>
@@ -96,16 +88,14 @@ function set(f: Field & { kind: 'number' }, input: HTMLInputElement) {
           size="small"
           @update:model-value="slip.set(`/${bench.use}/${f.path}`, $event)"
         />
-        <input
+        <NumberField
           v-else
           :id="`set-${f.path}`"
-          type="number"
-          class="number"
           :value="lookUp(f.path)"
-          :min="f.minimum"
-          :max="f.maximum"
-          :step="f.whole ? 1 : 'any'"
-          @change="set(f, $event.target as HTMLInputElement)"
+          :minimum="f.minimum"
+          :maximum="f.maximum"
+          :whole="f.whole"
+          @change="slip.set(`/${bench.use}/${f.path}`, $event)"
         />
         <span v-if="f.kind === 'number' || pending(f.path)" class="dim unit">{{
           pending(f.path) ? `was ${pending(f.path)!.old}` : f.unit?.split(',')[0]
@@ -132,20 +122,6 @@ h3 {
   gap: 8px;
   align-items: center;
   min-height: 31px;
-}
-input {
-  width: 62px;
-  height: 26px;
-  padding: 0 6px;
-  text-align: right;
-  background: var(--wall);
-  border: 1px solid #5e5e5e;
-  color: var(--text);
-  appearance: textfield;
-}
-input:focus {
-  border-color: var(--wax);
-  outline: none;
 }
 .pending label {
   font-weight: 650;
