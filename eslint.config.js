@@ -14,6 +14,7 @@ const ROOMS = [
   'trace',
   'shade',
   'render',
+  'frames',
   'diagnose',
   'plan',
   'preflight',

@@ -1,0 +1,6 @@
+export * from './layerRoles.ts';
+export * from './sourceLayers.ts';
+export * from './applyRoles.ts';
+export * from './sumCheck.ts';
+export * from './readFrames.ts';
+export * from './logLines.ts';

@@ -1,0 +1,28 @@
+/** A line of a renderer's log, with how grave it is. */
+export interface FrameLogLine {
+  level: 'note' | 'warning' | 'error';
+  text: string;
+}
+
+/** So many lines are kept; errors and warnings go before notes. */
+const MOST_LINES = 2000;
+
+/** The lines of a log as text. How grave a line is stands in it as a word: common practice, no source. */
+export function readLogLines(text: string): FrameLogLine[] {
+  const lines = text
+    .split(/\r?\n/)
+    .map((line) => line.trimEnd())
+    .filter(Boolean)
+    .map((line): FrameLogLine => {
+      const level = /\b(error|fatal|critical)\b/i.test(line)
+        ? 'error'
+        : /\bwarn(ing)?\b/i.test(line)
+          ? 'warning'
+          : 'note';
+      return { level, text: line.slice(0, 1000) };
+    });
+  if (lines.length <= MOST_LINES) return lines;
+  const grave = lines.filter((l) => l.level !== 'note').length;
+  let room = Math.max(0, MOST_LINES - grave);
+  return lines.filter((l) => l.level !== 'note' || room-- > 0).slice(0, MOST_LINES);
+}
