@@ -18,6 +18,9 @@ export const problemHandler: ErrorRequestHandler = (error, _request, response, n
 function describe(error: unknown): { status: number; title: string; detail: string; place?: string } {
   if (error instanceof InputError)
     return { status: 422, title: 'The input cannot be used', detail: error.sentence, place: error.place };
+  // over the border of a thread an error keeps its name and message alone
+  if (error instanceof Error && error.name === 'InputError')
+    return { status: 422, title: 'The input cannot be used', detail: error.message };
   if (error instanceof BadRequest) return { status: 400, title: 'The request does not fit', detail: error.message };
   if (error instanceof Missing) return { status: 404, title: 'Not found', detail: error.message };
   if (error instanceof Conflict)

@@ -1,3 +1,4 @@
+import type { LayerMapping, SourceLayer, SumCheck } from '@dusting/core/frames';
 import type { Component, Limit, RenderStatistics } from '@dusting/core/render';
 import type { DefectKind, Diagnosis, Estimate } from '@dusting/core/diagnose';
 import type { Differences, Region } from '@dusting/core/image';
@@ -22,10 +23,12 @@ export interface Proof {
   predicted: { seconds: number | null; noise: number | null } | null;
   decision: 'kept' | 'dropped' | null;
   reason: string | null;
-  log: { at: string; level: string; text: string }[];
+  log: { at: string; level: 'note' | 'warning' | 'error'; text: string }[];
   statistics: RenderStatistics | null;
   noise: number | null;
   seconds: number | null;
+  /** Number of the frame, of a sequence that was brought in. */
+  frame: number | null;
   createdAt: string;
   startedAt: string | null;
 }
@@ -57,6 +60,8 @@ export interface Shot {
   document: ShotDocument;
   slip: Patch;
   unsupported: Unsupported[];
+  /** What the layers of its frames are, where it came as frames; null: it has a scene. */
+  mapping: LayerMapping | null;
   revisions: Revision[];
   defects: Defect[];
   proofs: Proof[];
@@ -67,6 +72,8 @@ export interface ShotRow {
   revision: number;
   noise: { limit: number; stops: number };
   final: RenderSettings;
+  /** It came as frames of another renderer, without a scene. */
+  frames: boolean;
   lastProof: Proof | null;
   proofs: number;
   defects: { kind: DefectKind; number: number; state: DefectState }[];
@@ -85,6 +92,10 @@ export interface PixelReading {
 export interface RegionReading {
   region: Region;
   mean: number[];
+  /** null where the picture carries none. */
+  statistics: RegionStatistics | null;
+}
+export interface RegionStatistics {
   noise: number;
   seconds: number;
   variance: number;
@@ -156,6 +167,13 @@ export const api = {
     form.append('name', name);
     return json<{ id: number; unsupported: Unsupported[] }>('POST', '/shots', form);
   },
+  addFrames: (shot: number, files: File[]) => {
+    const form = new FormData();
+    for (const file of files) form.append('files', file);
+    return json<{ frames: number }>('POST', `/shots/${shot}/frames`, form);
+  },
+  saveMapping: (shot: number, mapping: LayerMapping) => json('PUT', `/shots/${shot}/mapping`, mapping),
+  sources: (proof: number) => json<{ layers: SourceLayer[]; sum: SumCheck | null }>('GET', `/proofs/${proof}/sources`),
   shot: (id: number) => json<Shot>('GET', `/shots/${id}`),
   saveSlip: (shot: number, patch: Patch) => json('PUT', `/shots/${shot}/slip`, { patch }),
   predict: (shot: number, use: SettingsUse, proof: number, region: Region | null) =>

@@ -1,6 +1,7 @@
 // Wording and signs that several views share.
+import type { LayerRole } from '@dusting/core/frames';
 import type { Component } from '@dusting/core/render';
-import type { DefectKind } from '@dusting/core/diagnose';
+import { COMPONENT_NAMES, type DefectKind } from '@dusting/core/diagnose';
 import type { DefectState, Proof, ProofState } from './api.ts';
 
 /** Okabe & Ito 2008, a palette for all kinds of colour vision. */
@@ -38,6 +39,29 @@ export const PROOF_STATES: Record<ProofState, string> = {
   cancelled: 'cancelled',
   failed: 'failed',
 };
+
+export const ROLE_NAMES: Record<LayerRole, string> = {
+  beauty: 'beauty',
+  ...COMPONENT_NAMES,
+  diffuse: 'diffuse, all',
+  specular: 'specular, all',
+  otherLight: 'other light',
+  albedo: 'albedo',
+  normal: 'normal',
+  position: 'position',
+  depth: 'depth',
+  uv: 'UV',
+  occlusion: 'occlusion',
+  shadow: 'shadow',
+  data: 'not light',
+};
+/** A layer as it is called on screen; what its group says already is left out. */
+export const layerLabel = (name: string) => {
+  const bare = name.replace(/^(cut|error|group|source|light)\./, '');
+  return bare === 'sumGap' ? 'beauty minus its parts' : (ROLE_NAMES[bare as LayerRole] ?? bare);
+};
+/** Files that frames come in, for the file dialog. */
+export const FRAME_FILES = '.exr,.png,.hdr,.jpg,.jpeg,.tif,.tiff,.log,.txt';
 
 export const proofName = (proof: Pick<Proof, 'kind' | 'number'>) =>
   `${proof.kind === 'trial' ? 'T' : 'P'}${proof.number}`;

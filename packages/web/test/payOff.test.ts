@@ -1,9 +1,9 @@
 // Variance falls as 1 / n while the tail is light (any statistics handbook); efficiency as Pharr & Humphreys define it.
 import { expect } from 'chai';
-import type { RegionReading } from '../src/api.ts';
+import type { RegionStatistics } from '../src/api.ts';
 import { efficiencyRatio, payOff } from '../src/bench/payOff.ts';
 
-const reading = (variance: number, seconds: number, samples: number, peakShare = 0.02) => ({ variance, seconds, samples, peakShare }) as RegionReading; // prettier-ignore
+const reading = (variance: number, seconds: number, samples: number, peakShare = 0.02) => ({ variance, seconds, samples, peakShare }) as RegionStatistics; // prettier-ignore
 const names = { before: 'P1', after: 'T1' };
 
 describe('what a change pays', () => {

@@ -12,19 +12,20 @@ const VECTORS: LayerRole[] = ['normal', 'position'];
  * @throws InputError where two layers have one role, or none is the beauty picture
  */
 export function applyRoles(picture: Picture, mapping: LayerMapping): Picture {
-  checkRoles(mapping);
+  const own = new Set(picture.channels.map((c) => sourceOf(c).layer));
+  checkRoles(Object.fromEntries(Object.entries(mapping).filter(([layer]) => own.has(layer))));
   const channels: Channel[] = [];
   for (const channel of picture.channels) {
-    const { layer, channel: own } = sourceOf(channel);
+    const { layer, channel: source } = sourceOf(channel);
     const role = mapping[layer] ?? 'data';
     const name = nameOf(layer, role, isOwnProof(picture));
-    const short = shortName(role, own);
+    const short = shortName(role, source);
     channels.push({ ...channel, name: name === MAIN_LAYER ? short : `${name}.${short}` });
   }
   return addSumGap({ ...picture, channels });
 }
 
-/** @throws InputError naming the layers that cannot both have one role */
+/** @param mapping of all layers of one frame @throws InputError naming the layers that cannot both have one role */
 export function checkRoles(mapping: LayerMapping): void {
   const owners = new Map<LayerRole, string>();
   for (const [layer, role] of Object.entries(mapping)) {

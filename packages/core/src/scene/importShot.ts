@@ -13,10 +13,9 @@ import {
   type TextureEncoding,
   type Unsupported,
 } from '../formats/index.ts';
-import { FINAL_DEFAULTS, PREVIEW_DEFAULTS } from './settings.ts';
+import { blankShot } from './blankShot.ts';
 import {
   CAMERA_DEFAULTS,
-  ENVIRONMENT_DEFAULTS,
   LIGHT_DEFAULTS,
   OBJECT_DEFAULTS,
   SURFACE_DEFAULTS,
@@ -79,22 +78,7 @@ export async function importShot(files: ImportFile[], name?: string): Promise<Im
 
 async function toDocument(gltf: GltfScene, file: string, name: string, blobs: Blobs): Promise<ShotDocument> {
   const ids = new IdMaker();
-  const document: ShotDocument = {
-    format: 'dusting-shot',
-    version: 1,
-    name,
-    camera: 'none',
-    cameras: {},
-    meshes: {},
-    objects: {},
-    surfaces: {},
-    textures: {},
-    lights: {},
-    environment: structuredClone(ENVIRONMENT_DEFAULTS),
-    noise: { limit: 1, stops: 1 },
-    preview: structuredClone(PREVIEW_DEFAULTS),
-    final: structuredClone(FINAL_DEFAULTS),
-  };
+  const document = blankShot(name);
   const textures = new Map<string, string>();
   const addTexture = async (texture: GltfTexture | null, encoding: TextureEncoding) => {
     if (!texture) return undefined;

@@ -7,3 +7,4 @@ export * from './importShot.ts';
 export * from './importFiles.ts';
 export { mergeShot } from './mergeShot.ts';
 export { completeShot, completeSettings } from './complete.ts';
+export { frameShot } from './blankShot.ts';

@@ -2,7 +2,7 @@ import { Router } from 'express';
 import { DIAGNOSES } from '@dusting/core/diagnose';
 import { intersectRegions } from '@dusting/core/image';
 import { addDefect, addDiagnosis, changeDefect, findDiagnosis, getDefect, removeDefect } from '../store/defectStore.ts';
-import { getProof } from '../store/proofStore.ts';
+import { getPicture, getProof } from '../store/proofStore.ts';
 import { getShot } from '../store/shotStore.ts';
 import { BadRequest, Missing } from '../errors.ts';
 import { DefectBody, DefectChange, DiagnoseBody, parse } from './body.ts';
@@ -35,9 +35,8 @@ export function defectRoutes({ db, pictures }: Context): Router {
   /** Explains a defect on a proof; what was found before on the same proof is returned as it was. */
   router.post('/defects/:defect/diagnosis', async (request, response) => {
     const defect = await getDefect(db, whole(request, 'defect'));
-    const proof = await getProof(db, parse(DiagnoseBody, request.body).proof);
-    if (proof.shot !== defect.shot || !proof.blob)
-      throw new BadRequest('That proof belongs to another shot, or is not finished.');
+    const { proof, source } = await getPicture(db, parse(DiagnoseBody, request.body).proof);
+    if (proof.shot !== defect.shot) throw new BadRequest('That proof belongs to another shot.');
     if (!DIAGNOSES[defect.kind])
       throw new Missing(
         `Defects of the kind "${defect.kind}" cannot be explained yet. Read the limits and layers of the region instead.`,
@@ -48,13 +47,13 @@ export function defectRoutes({ db, pictures }: Context): Router {
     const region = scaleRegion(defect.region, defect.frame, proof.settings);
     if (!intersectRegions(region, proof.region))
       throw new BadRequest('This proof does not show the region of the defect.');
-    const diagnosis = await pictures.diagnose(defect.kind, proof.blob, {
+    const diagnosis = await pictures.diagnose(defect.kind, source, {
       region,
       settings: proof.settings,
       use: proof.use,
       noiseLimit: document.noise.limit,
       stops: document.noise.stops,
-      seconds: proof.seconds!,
+      seconds: proof.seconds ?? 0,
     });
     await addDiagnosis(db, defect, proof.id, diagnosis);
     response.json(diagnosis);

@@ -4,7 +4,7 @@ import { checkRenderSize, frameOf, planChunks } from '@dusting/core/render';
 import { patchShot } from '@dusting/core/scene';
 import { coarseRegion } from '../node/coarse.ts';
 import { loadBlob } from '../store/blobStore.ts';
-import { addProof, cancelProof, decide, getCoarse, getProof } from '../store/proofStore.ts';
+import { addProof, cancelProof, decide, getCoarse, getPicture, getProof } from '../store/proofStore.ts';
 import { removeProof } from '../store/removal.ts';
 import { addRevision, getShot } from '../store/shotStore.ts';
 import { BadRequest, Conflict, Missing } from '../errors.ts';
@@ -13,16 +13,11 @@ import { whole, type Context } from './context.ts';
 
 export function proofRoutes({ db, pictures, progress }: Context): Router {
   const router = Router();
-  const finished = async (id: number) => {
-    const proof = await getProof(db, id);
-    if (!proof.blob) throw new Missing('This proof is not finished.');
-    return { ...proof, blob: proof.blob };
-  };
-
   /** Sends a proof of the present revision, or a trial of the slip, to the render nodes. */
   router.post('/shots/:shot/proofs', async (request, response) => {
     const shot = await getShot(db, whole(request, 'shot'));
     const body = parse(ProofBody, request.body);
+    if (shot.mapping) throw new BadRequest('This shot came as frames: there is no scene to render.');
     const patch = body.kind === 'trial' ? shot.slip : [];
     if (body.kind === 'trial' && patch.length === 0)
       throw new BadRequest('The change slip is empty: change a setting first.');
@@ -75,41 +70,42 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
   });
 
   router.get('/proofs/:proof/layers', async (request, response) => {
-    const { blob } = await finished(whole(request, 'proof'));
-    const layers = await pictures.layers(blob);
+    const { source } = await getPicture(db, whole(request, 'proof'));
+    const layers = await pictures.layers(source);
     response.json(layers.map(([name, channels]) => ({ name, channels })));
   });
 
   router.get('/proofs/:proof/layers/:layer', async (request, response) => {
-    const { blob } = await finished(whole(request, 'proof'));
-    const layer = await pictures.layer(blob, request.params.layer);
+    const { source } = await getPicture(db, whole(request, 'proof'));
+    const layer = await pictures.layer(source, request.params.layer);
     if (!layer) throw new Missing(`The proof has no layer ${request.params.layer}.`);
-    response.set('cache-control', 'private, max-age=31536000, immutable');
+    // proofs never change; what the layers of frames are may be chosen anew
+    if (!source.mapping) response.set('cache-control', 'private, max-age=31536000, immutable');
     sendHalves(response, layer.width, layer.height, layer.channels, layer.halves);
   });
 
   router.get('/proofs/:proof/pixel', async (request, response) => {
-    const { blob } = await finished(whole(request, 'proof'));
-    const reading = await pictures.pixel(blob, whole(request, 'x', 'query'), whole(request, 'y', 'query'));
+    const { source } = await getPicture(db, whole(request, 'proof'));
+    const reading = await pictures.pixel(source, whole(request, 'x', 'query'), whole(request, 'y', 'query'));
     if (!reading) throw new Missing('There is no such pixel in this proof.');
     response.json(reading);
   });
 
   router.get('/proofs/:proof/region', async (request, response) => {
-    const proof = await finished(whole(request, 'proof'));
+    const { proof, source } = await getPicture(db, whole(request, 'proof'));
     const { document } = await getShot(db, proof.shot);
     const [x, y, width, height] = ['x', 'y', 'width', 'height'].map((k) => whole(request, k, 'query'));
     if (!intersectRegions({ x, y, width, height }, proof.region))
       throw new BadRequest('The region lies outside this proof.');
-    response.json(await pictures.region(proof.blob, { x, y, width, height }, document.noise.stops));
+    response.json(await pictures.region(source, { x, y, width, height }, document.noise.stops));
   });
 
   router.get('/proofs/:proof/file', async (request, response) => {
-    const proof = await finished(whole(request, 'proof'));
+    const { proof, source } = await getPicture(db, whole(request, 'proof'));
     const shot = await getShot(db, proof.shot);
     const name = `${shot.name}-${proof.kind === 'trial' ? 'T' : 'P'}${proof.number}.exr`.replace(/[^\w.-]+/g, '_');
     response.set('content-type', 'image/x-exr').set('content-disposition', `attachment; filename="${name}"`);
-    response.send(Buffer.from(await loadBlob(db, proof.blob)));
+    response.send(Buffer.from(await loadBlob(db, source.blob)));
   });
 
   /** Keeps a trial's changes as the next revision, or drops them. */

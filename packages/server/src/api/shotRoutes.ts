@@ -1,19 +1,21 @@
 import { Router } from 'express';
-import multer from 'multer';
-import { differenceOf, importShot, listChanges, patchShot } from '@dusting/core/scene';
+import { isFrameFile } from '@dusting/core/frames';
+import { differenceOf, importShot, isSceneFile, listChanges, patchShot } from '@dusting/core/scene';
 import { listDefects } from '../store/defectStore.ts';
-import { progressOf, getProof, listFinished, listProofs } from '../store/proofStore.ts';
+import { progressOf, getPicture, listFinished, listProofs } from '../store/proofStore.ts';
 import { addRevision, addShot, getRevision, getShot, listRevisions, listShots, saveSlip } from '../store/shotStore.ts';
 import { removeShot } from '../store/removal.ts';
 import { BadRequest } from '../errors.ts';
 import { parse, PredictBody, RevertBody, SlipBody } from './body.ts';
 import { whole, type Context } from './context.ts';
+import type { PictureSource } from '../pictures/pictureWorker.ts';
+import { addFrameShot } from '../store/frameStore.ts';
+import { takeFrames } from './frameRoutes.ts';
+import { filesOf, upload } from './upload.ts';
 
-const MOST_BYTES = 512 * 2 ** 20;
-
-export function shotRoutes({ db, pictures }: Context): Router {
+export function shotRoutes(context: Context): Router {
+  const { db, pictures } = context;
   const router = Router();
-  const upload = multer({ storage: multer.memoryStorage(), limits: { fileSize: MOST_BYTES, files: 400 } });
 
   router.get('/shots', async (_request, response) => {
     const all = await listShots(db);
@@ -29,6 +31,7 @@ export function shotRoutes({ db, pictures }: Context): Router {
         revision: shot.revision,
         noise: document.noise,
         final: document.final,
+        frames: shot.mapping !== null,
         lastProof: finished.find((p) => p.shot === shot.id) ?? null,
         proofs: finished.filter((p) => p.shot === shot.id).length,
         defects: defects
@@ -38,19 +41,21 @@ export function shotRoutes({ db, pictures }: Context): Router {
     );
   });
 
+  /** A shot of a scene with its files, or of frames that another renderer wrote. */
   router.post('/shots', upload.array('files'), async (request, response) => {
-    const files = (request.files ?? []) as Express.Multer.File[];
+    const files = filesOf(request);
     if (files.length === 0)
-      throw new BadRequest('No file arrived: choose a scene (.glb, or .gltf or .obj with its files).');
-    const name =
-      typeof request.body.name === 'string' && request.body.name.trim() ? request.body.name.trim() : undefined;
-    const imported = await importShot(
-      files.map((f) => ({
-        name: Buffer.from(f.originalname, 'latin1').toString('utf8'),
-        bytes: new Uint8Array(f.buffer),
-      })),
-      name,
-    );
+      throw new BadRequest('No file arrived: choose a scene (.glb, or .gltf or .obj with its files), or frames.');
+    const given = request.body.name;
+    const name = typeof given === 'string' && given.trim() ? given.trim() : undefined;
+    if (!files.some((f) => isSceneFile(f.name)) && files.some((f) => isFrameFile(f.name))) {
+      const { frames, mapping, log } = await takeFrames(context, files, {});
+      const title = name ?? files[0].name.replace(/\.[^.]*$/, '');
+      return void response
+        .status(201)
+        .json({ id: await addFrameShot(db, title, mapping, frames, log), unsupported: [] });
+    }
+    const imported = await importShot(files, name);
     if (name) imported.document.name = name;
     const id = await addShot(db, imported);
     response.status(201).json({ id, unsupported: imported.unsupported });
@@ -87,12 +92,11 @@ export function shotRoutes({ db, pictures }: Context): Router {
   router.post('/shots/:shot/prediction', async (request, response) => {
     const shot = await getShot(db, whole(request, 'shot'));
     const { use, proof: proofId, region } = parse(PredictBody, request.body);
-    const proof = await getProof(db, proofId);
-    if (proof.shot !== shot.id || !proof.blob)
-      throw new BadRequest('That proof does not belong to this shot, or is not finished.');
+    const { proof, source } = await getPicture(db, proofId);
+    if (proof.shot !== shot.id) throw new BadRequest('That proof does not belong to this shot.');
     const after = patchShot(shot.document, shot.slip)[use];
     response.json(
-      await pictures.predict(proof.blob, proof.settings, after, proof.seconds!, region, shot.document.noise.stops),
+      await pictures.predict(source, proof.settings, after, proof.seconds!, region, shot.document.noise.stops),
     );
   });
 
@@ -107,11 +111,10 @@ export function shotRoutes({ db, pictures }: Context): Router {
 
   /** What differs between the settings of two proofs, and what each gives for the region. */
   router.get('/compare', async (request, response) => {
-    const [before, after] = [
-      await getProof(db, whole(request, 'before', 'query')),
-      await getProof(db, whole(request, 'after', 'query')),
+    const [{ proof: before, source: beforeSource }, { proof: after, source: afterSource }] = [
+      await getPicture(db, whole(request, 'before', 'query')),
+      await getPicture(db, whole(request, 'after', 'query')),
     ];
-    if (!before.blob || !after.blob) throw new BadRequest('Only finished proofs can be compared.');
     if (before.shot !== after.shot) throw new BadRequest('Only proofs of one shot can be compared.');
     const region = ['x', 'y', 'width', 'height'].every((k) => k in request.query)
       ? {
@@ -126,12 +129,12 @@ export function shotRoutes({ db, pictures }: Context): Router {
       patchShot(await getRevision(db, before.shot, before.revision), before.patch),
       patchShot(await getRevision(db, after.shot, after.revision), after.patch),
     ];
-    const read = (blob: string) => pictures.region(blob, region, document.noise.stops);
+    const read = (source: PictureSource) => pictures.region(source, region, document.noise.stops);
     response.json({
       region,
-      before: await read(before.blob),
-      after: await read(after.blob),
-      differences: await pictures.differences(before.blob, after.blob, region, document.noise.stops),
+      before: await read(beforeSource),
+      after: await read(afterSource),
+      differences: await pictures.differences(beforeSource, afterSource, region, document.noise.stops),
       changes: listChanges(documents[0], documents[1]),
     });
   });

@@ -56,6 +56,10 @@ export const proofs = pgTable('proofs', {
   blob: text('blob').references(() => blobs.id),
   /** Small picture, RGB halves, a quarter of the size: a quick look first, the means of the proof at the end. */
   coarse: bytea('coarse'),
+  /** Number of the frame, of a sequence that was brought in. */
+  frame: integer('frame'),
+  note: text('note').notNull().default(''),
+  pinned: boolean('pinned').notNull().default(false),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
   startedAt: timestamp('started_at', { withTimezone: true }),
   finishedAt: timestamp('finished_at', { withTimezone: true }),

@@ -1,4 +1,5 @@
 import { integer, jsonb, pgTable, primaryKey, serial, text, timestamp } from 'drizzle-orm/pg-core';
+import type { LayerMapping, LayerRole } from '@dusting/core/frames';
 import type { Patch, ShotDocument } from '@dusting/core/scene';
 import type { Unsupported } from '@dusting/core/formats';
 
@@ -10,7 +11,17 @@ export const shots = pgTable('shots', {
   /** Changes that are not kept yet. */
   slip: jsonb('slip').$type<Patch>().notNull().default([]),
   unsupported: jsonb('unsupported').$type<Unsupported[]>().notNull().default([]),
+  /** What the layers of its frames are, where it came as frames of another renderer; null: it has a scene. */
+  mapping: jsonb('mapping').$type<LayerMapping>(),
+  /** Proof that every other is measured against: the approved look. */
+  reference: integer('reference'),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+});
+
+/** What users said that layers of a name are. */
+export const layerNames = pgTable('layer_names', {
+  name: text('name').primaryKey(),
+  role: text('role').$type<LayerRole>().notNull(),
 });
 
 export const revisions = pgTable(

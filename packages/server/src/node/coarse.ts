@@ -1,6 +1,6 @@
 import { toHalf } from '@dusting/core/formats';
 import { FILM, frameOf, PathTracer, renderChunk, type Film } from '@dusting/core/render';
-import type { Region } from '@dusting/core/image';
+import { findChannel, MAIN_LAYER, type Picture, type Region } from '@dusting/core/image';
 import type { LoadedScene } from './sceneLoader.ts';
 
 /** One pixel of the coarse picture stands for so many of the proof, each way. */
@@ -41,6 +41,28 @@ export function coarseRegion(region: Region): Region {
 
 /** The finished region at the same small size: means over its pixels. */
 export function shrinkFilm({ region, data }: Film): Uint8Array {
+  return shrink(region, (pixel, sums) => {
+    const at = pixel * FILM.stride;
+    for (let k = 0; k < 3; k++) sums[k] += data[at + FILM.beauty + k];
+    return data[at + FILM.samples];
+  });
+}
+
+/** The same of a picture; pixels that are no numbers are left out. */
+export function shrinkPicture(picture: Picture): Uint8Array {
+  const planes = [...'RGB'].map(
+    (c) => (findChannel(picture, MAIN_LAYER, c) ?? findChannel(picture, MAIN_LAYER, 'Y'))?.data,
+  );
+  return shrink(picture.dataWindow, (pixel, sums) => {
+    const rgb = planes.map((plane) => plane?.[pixel] ?? 0);
+    if (!rgb.every(Number.isFinite)) return 0;
+    for (let k = 0; k < 3; k++) sums[k] += rgb[k];
+    return 1;
+  });
+}
+
+/** @param add adds a pixel to the sums and returns its weight */
+function shrink(region: Region, add: (pixel: number, sums: number[]) => number): Uint8Array {
   const small = coarseRegion(region);
   const halves = new Uint16Array(small.width * small.height * 3);
   for (let y = 0; y < small.height; y++)
@@ -48,11 +70,8 @@ export function shrinkFilm({ region, data }: Film): Uint8Array {
       const sums = [0, 0, 0];
       let samples = 0;
       for (let py = y * COARSE_STEP; py < Math.min(region.height, (y + 1) * COARSE_STEP); py++)
-        for (let px = x * COARSE_STEP; px < Math.min(region.width, (x + 1) * COARSE_STEP); px++) {
-          const at = (py * region.width + px) * FILM.stride;
-          for (let k = 0; k < 3; k++) sums[k] += data[at + FILM.beauty + k];
-          samples += data[at + FILM.samples];
-        }
+        for (let px = x * COARSE_STEP; px < Math.min(region.width, (x + 1) * COARSE_STEP); px++)
+          samples += add(py * region.width + px, sums);
       for (let k = 0; k < 3; k++) halves[(y * small.width + x) * 3 + k] = toHalf(sums[k] / Math.max(1, samples));
     }
   return new Uint8Array(halves.buffer);

@@ -4,13 +4,26 @@ import { expose, transfer } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import {
   DIAGNOSES,
+  hasStatistics,
   readNoiseData,
   regionNoise,
   type DefectKind,
   type Diagnosis,
   type DiagnosisInput,
 } from '@dusting/core/diagnose';
-import { readExr, toHalf } from '@dusting/core/formats';
+import {
+  applyRoles,
+  proposeRoles,
+  readFrame,
+  sourceLayers,
+  sumCheck,
+  type FrameFiles,
+  type LayerMapping,
+  type SourceLayer,
+  type SumCheck,
+} from '@dusting/core/frames';
+import { luminance } from '@dusting/core/color';
+import { InputError, readExr, toHalf, writeExr } from '@dusting/core/formats';
 import {
   differencesOf,
   findChannel,
@@ -24,16 +37,30 @@ import { predictChange, type ChangePrediction } from '@dusting/core/plan';
 import { LIMITS } from '@dusting/core/render';
 import type { RenderSettings } from '@dusting/core/scene';
 import { connect } from '../db/connect.ts';
+import { shrinkPicture } from '../node/coarse.ts';
 import { loadBlob } from '../store/blobStore.ts';
+import type { TakenFrame } from '../store/frameStore.ts';
 
 const { db } = connect(workerData.url, 1);
 const open = new Map<string, Picture>();
 const KEPT = 3;
+type Rgb = [number, number, number];
 
-async function picture(blob: string): Promise<Picture> {
-  const found = open.get(blob) ?? readExr(await loadBlob(db, blob));
-  open.delete(blob);
-  open.set(blob, found);
+/** A stored picture, and what its layers are where another renderer named them. */
+export interface PictureSource {
+  blob: string;
+  mapping: LayerMapping | null;
+}
+
+async function picture({ blob, mapping }: PictureSource): Promise<Picture> {
+  const key = mapping ? `${blob} ${JSON.stringify(mapping)}` : blob;
+  const found = open.get(key) ?? (await load());
+  open.delete(key);
+  open.set(key, found);
+  async function load() {
+    const read = readExr(await loadBlob(db, blob));
+    return mapping ? applyRoles(read, mapping) : read;
+  }
   while (open.size > KEPT) open.delete(open.keys().next().value!);
   return found;
 }
@@ -53,6 +80,11 @@ export interface PixelReading {
 export interface RegionReading {
   region: Region;
   mean: number[];
+  /** null where the picture carries none. */
+  statistics: RegionStatistics | null;
+}
+export interface RegionStatistics {
+  /** L* at the shadow check. */
   noise: number;
   seconds: number;
   /** Mean over the pixels of the variance of their mean luminance, and of their samples. */
@@ -66,12 +98,12 @@ export interface RegionReading {
 }
 
 const api = {
-  async layers(blob: string): Promise<[string, string[]][]> {
-    return [...listLayers(await picture(blob))];
+  async layers(from: PictureSource): Promise<[string, string[]][]> {
+    return [...listLayers(await picture(from))];
   },
 
-  async layer(blob: string, layer: string): Promise<LayerPixels | null> {
-    const source = await picture(blob);
+  async layer(from: PictureSource, layer: string): Promise<LayerPixels | null> {
+    const source = await picture(from);
     const names = listLayers(source).get(layer)?.slice(0, 4);
     if (!names) return null;
     const planes = names.map((name) => findChannel(source, layer, name)!.data);
@@ -83,8 +115,8 @@ const api = {
   },
 
   /** Every layer's values at a pixel of the frame. */
-  async pixel(blob: string, x: number, y: number): Promise<PixelReading[] | null> {
-    const source = await picture(blob);
+  async pixel(from: PictureSource, x: number, y: number): Promise<PixelReading[] | null> {
+    const source = await picture(from);
     const at = intersectRegions({ x, y, width: 1, height: 1 }, source.dataWindow);
     if (!at) return null;
     const i = (y - source.dataWindow.y) * source.width + x - source.dataWindow.x;
@@ -100,82 +132,115 @@ const api = {
       });
   },
 
-  async region(blob: string, region: Region, stops: number): Promise<RegionReading> {
-    const source = await picture(blob);
-    const data = readNoiseData(source, region, stops);
-    const pixels = data.region.width * data.region.height;
+  async region(from: PictureSource, region: Region, stops: number): Promise<RegionReading> {
+    const source = await picture(from);
+    const inside = intersectRegions(region, source.dataWindow);
+    if (!inside) throw new InputError('the region lies outside the picture');
     const average = (layer: string, name: string) => {
       const channel = findChannel(source, layer, name)?.data;
       if (!channel) return 0;
       let sum = 0;
-      eachPixel(source, data.region, (i) => (sum += channel[i]));
-      return sum / pixels;
+      eachPixel(source, inside, (i) => (sum += channel[i]));
+      return sum / (inside.width * inside.height);
     };
-    const brightest = { luminance: 0, x: data.region.x, y: data.region.y };
-    const peaks = findChannel(source, 'brightest', 'Y')?.data;
-    if (peaks)
-      eachPixel(source, data.region, (i, x, y) => {
-        if (peaks[i] > brightest.luminance) Object.assign(brightest, { luminance: peaks[i], x, y });
-      });
+    const cutOff = (limit: string) => luminance(...(['R', 'G', 'B'].map((c) => average(`cut.${limit}`, c)) as Rgb));
     return {
-      region: data.region,
+      region: inside,
       mean: ['R', 'G', 'B'].map((c) => average('beauty', c)),
-      noise: regionNoise(data, data.beauty, stops),
-      seconds: data.seconds.reduce((sum, s) => sum + s, 0),
-      ...spreadOf(source, data.region, data.beauty),
-      brightest,
-      cutOff: Object.fromEntries(
-        LIMITS.map((limit) => [
-          limit,
-          0.2126 * average(`cut.${limit}`, 'R') +
-            0.7152 * average(`cut.${limit}`, 'G') +
-            0.0722 * average(`cut.${limit}`, 'B'),
-        ]),
-      ),
+      statistics: hasStatistics(source)
+        ? {
+            ...statisticsOf(source, inside, stops),
+            cutOff: Object.fromEntries(LIMITS.map((limit) => [limit, cutOff(limit)])),
+          }
+        : null,
     };
   },
 
   /** How far two proofs are apart over a region, as they are displayed with so many stops. */
-  async differences(before: string, after: string, region: Region, stops: number): Promise<Differences | null> {
+  async differences(
+    before: PictureSource,
+    after: PictureSource,
+    region: Region,
+    stops: number,
+  ): Promise<Differences | null> {
     return differencesOf(await picture(before), await picture(after), region, stops);
   },
 
-  async diagnose(kind: DefectKind, blob: string, input: Omit<DiagnosisInput, 'picture'>): Promise<Diagnosis> {
-    return DIAGNOSES[kind]!.diagnose({ ...input, picture: await picture(blob) });
+  async diagnose(kind: DefectKind, from: PictureSource, input: Omit<DiagnosisInput, 'picture'>): Promise<Diagnosis> {
+    return DIAGNOSES[kind]!.diagnose({ ...input, picture: await picture(from) });
+  },
+
+  /** The layers of a frame as its files name them. */
+  async sourceLayers(blob: string): Promise<SourceLayer[]> {
+    return sourceLayers(await picture({ blob, mapping: null }));
+  },
+
+  async sumCheck(from: PictureSource): Promise<SumCheck | null> {
+    return sumCheck(await picture(from));
+  },
+
+  /** Reads the files of one frame. @param known what was said of layers; for others it is proposed */
+  async takeFrame(group: FrameFiles, known: LayerMapping): Promise<TakenFrame & { roles: LayerMapping }> {
+    const read = placed(() => readFrame(group));
+    const roles = proposeRoles(read, known);
+    const { displayWindow, dataWindow } = read;
+    return {
+      number: group.number,
+      bytes: writeExr(read),
+      frame: { width: displayWindow.width, height: displayWindow.height },
+      region: dataWindow,
+      coarse: shrinkPicture(applyRoles(read, roles)),
+      roles,
+    };
   },
 
   async predict(
-    blob: string,
+    from: PictureSource,
     before: RenderSettings,
     after: RenderSettings,
     seconds: number,
     region: Region | null,
     stops: number,
   ): Promise<ChangePrediction> {
-    const source = await picture(blob);
+    const source = await picture(from);
     return predictChange(source, before, after, seconds, region ?? source.dataWindow, stops);
   },
 };
 export type PictureWorker = typeof api;
 expose(api, nodeEndpoint(parentPort!));
 
-/** @param variance of the pixels of the region, row by row */
-function spreadOf(
-  source: Picture,
-  region: Region,
-  variance: Float32Array,
-): Pick<RegionReading, 'variance' | 'samples' | 'peakShare'> {
+function statisticsOf(source: Picture, region: Region, stops: number): Omit<RegionStatistics, 'cutOff'> {
+  const data = readNoiseData(source, region, stops);
   const [counts, peaks] = [findChannel(source, 'samples', 'N')?.data, findChannel(source, 'brightest', 'Y')?.data];
+  const brightest = { luminance: 0, x: region.x, y: region.y };
   let [sum, samples, peak, n] = [0, 0, 0, 0];
-  eachPixel(source, region, (i) => {
+  eachPixel(source, region, (i, x, y) => {
     const count = counts?.[i] ?? 1;
-    const own = variance[n++];
+    const own = data.beauty[n++];
+    const most = peaks?.[i] ?? 0;
+    if (most > brightest.luminance) Object.assign(brightest, { luminance: most, x, y });
     sum += own;
     samples += count;
     // one sample of n that stands alone adds its square over n^2 to the variance of the mean
-    peak += Math.min(own, ((peaks?.[i] ?? 0) / count) ** 2);
+    peak += Math.min(own, (most / count) ** 2);
   });
-  return { variance: sum / n, samples: samples / n, peakShare: sum > 0 ? peak / sum : 0 };
+  return {
+    noise: regionNoise(data, data.beauty, stops),
+    seconds: data.seconds.reduce((all, s) => all + s, 0),
+    variance: sum / n,
+    samples: samples / n,
+    peakShare: sum > 0 ? peak / sum : 0,
+    brightest,
+  };
+}
+
+/** Errors leave this thread with their message alone: the place goes into it. */
+function placed<T>(read: () => T): T {
+  try {
+    return read();
+  } catch (error) {
+    throw error instanceof InputError ? new InputError(error.sentence) : error;
+  }
 }
 
 function eachPixel(source: Picture, region: Region, visit: (i: number, x: number, y: number) => void): void {

@@ -3,8 +3,9 @@ import type { Chunk } from '@dusting/core/render';
 import { completeSettings } from '@dusting/core/scene';
 import type { Database } from '../db/connect.ts';
 import { notify } from '../db/notices.ts';
-import { chunks, proofs } from '../db/schema.ts';
+import { chunks, proofs, shots } from '../db/schema.ts';
 import { Missing } from '../errors.ts';
+import type { PictureSource } from '../pictures/pictureWorker.ts';
 
 export type Proof = Omit<typeof proofs.$inferSelect, 'coarse'>;
 type NewProof = Pick<
@@ -41,6 +42,18 @@ export async function getProof(db: Database, id: number): Promise<Proof> {
   const [proof] = await db.select(columns).from(proofs).where(eq(proofs.id, id));
   if (!proof) throw new Missing(`There is no proof with the id ${id}.`);
   return upToDate(proof);
+}
+
+/** A finished proof, and how its picture is read. @throws Missing */
+export async function getPicture(db: Database, id: number): Promise<{ proof: Proof; source: PictureSource }> {
+  const [row] = await db
+    .select({ proof: columns, mapping: shots.mapping })
+    .from(proofs)
+    .innerJoin(shots, eq(shots.id, proofs.shot))
+    .where(eq(proofs.id, id));
+  if (!row) throw new Missing(`There is no proof with the id ${id}.`);
+  if (!row.proof.blob) throw new Missing('This proof is not finished.');
+  return { proof: upToDate(row.proof), source: { blob: row.proof.blob, mapping: row.mapping } };
 }
 
 /** Settings are stored as they were; those that came later stand at their defaults. */

@@ -21,20 +21,23 @@ const rows = computed(() => {
     after: format(b),
     ratio: a > 0 ? `× ${(b / a).toFixed(2)}` : '',
   });
-  const cut = (r: typeof before) => Object.values(r.cutOff).reduce((s, v) => s + v, 0);
+  const light = row('Mean luminance', luminance(before.mean), luminance(after.mean), value);
+  const [a, b] = [before.statistics, after.statistics];
+  if (!a || !b) return [light];
+  const cut = (r: typeof a) => Object.values(r.cutOff).reduce((s, v) => s + v, 0);
   return [
-    row('Noise', before.noise, after.noise, lightnessUnits),
-    row('Thread time here', before.seconds, after.seconds, seconds),
-    row('Mean luminance', luminance(before.mean), luminance(after.mean), value),
-    row('Light cut off', cut(before), cut(after), value),
-    row('Brightest sample', before.brightest.luminance, after.brightest.luminance, value),
+    row('Noise', a.noise, b.noise, lightnessUnits),
+    row('Thread time here', a.seconds, b.seconds, seconds),
+    light,
+    row('Light cut off', cut(a), cut(b), value),
+    row('Brightest sample', a.brightest.luminance, b.brightest.luminance, value),
   ];
 });
-const told = computed(() =>
-  c.value && bench.beside && bench.proof
-    ? payOff(c.value.before, c.value.after, { before: proofName(bench.beside), after: proofName(bench.proof) })
-    : [],
-);
+const told = computed(() => {
+  const [before, after] = [c.value?.before.statistics, c.value?.after.statistics];
+  if (!before || !after || !bench.beside || !bench.proof) return [];
+  return payOff(before, after, { before: proofName(bench.beside), after: proofName(bench.proof) });
+});
 /** Name, value, and what it is compared to. */
 const apart = computed(() => {
   const d = c.value?.differences;

@@ -34,7 +34,9 @@ const change = (patch: { path: string; value?: unknown }[]) =>
     </div>
     <template v-if="bench.proof?.log.length">
       <h2>Log of {{ proofName(bench.proof) }}</h2>
-      <p v-for="(line, i) in bench.proof.log" :key="i">{{ line.level === 'warning' ? '▲' : '·' }} {{ line.text }}</p>
+      <p v-for="(line, i) in bench.proof.log" :key="i">
+        {{ { note: '·', warning: '▲', error: '✕' }[line.level] }} {{ line.text }}
+      </p>
     </template>
     <template v-if="bench.proof?.statistics">
       <h2>Statistics of {{ proofName(bench.proof) }}</h2>
@@ -54,8 +56,10 @@ const change = (patch: { path: string; value?: unknown }[]) =>
           </tr>
         </tbody>
       </table>
-      <a :href="`/api/proofs/${bench.proof.id}/file`" download>Save {{ proofName(bench.proof) }} as OpenEXR</a>
     </template>
+    <a v-if="bench.proof?.state === 'done'" :href="`/api/proofs/${bench.proof.id}/file`" download
+      >Save {{ proofName(bench.proof) }} as OpenEXR</a
+    >
     <ConfirmButton
       v-if="bench.proof"
       :label="`Delete ${proofName(bench.proof)} …`"

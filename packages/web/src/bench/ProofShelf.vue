@@ -23,7 +23,11 @@ const left = (p: Proof) => {
 <template>
   <div class="shelf" aria-label="Proofs" data-test="shelf">
     <p v-if="proofs.length === 0" class="dim empty">
-      No proofs yet. “Render a proof” makes the first one; it will stand here with its noise and time.
+      {{
+        bench.isFrames
+          ? 'No frames left. “Add frames” brings in others.'
+          : 'No proofs yet. “Render a proof” makes the first one; it will stand here with its noise and time.'
+      }}
     </p>
     <div
       v-for="p in proofs"
@@ -36,21 +40,28 @@ const left = (p: Proof) => {
         <ProofThumb :proof="p" />
         <span class="text">
           <b
-            >{{ proofName(p) }} <span class="dim">{{ p.use }}{{ p.decision ? `, ${p.decision}` : '' }}</span></b
+            >{{ proofName(p) }}
+            <span class="dim">{{ bench.isFrames ? '' : p.use }}{{ p.decision ? `, ${p.decision}` : '' }}</span></b
           >
           <template v-if="p.state === 'done'">
-            <span
-              class="bar"
-              :title="`noise ${lightnessUnits(p.noise!)}, limit ${lightnessUnits(bench.shot!.document.noise.limit)}`"
-              ><i :style="{ width: `${(100 * p.noise!) / mostNoise}%` }" /><u :style="{ left: `${limit}%` }"
-            /></span>
-            <span class="number" data-test="noise"
-              >{{ lightnessUnits(p.noise!) }} <span class="dim">{{ under(p) ? 'in limit' : 'over' }}</span></span
-            >
-            <span class="bar time" :title="`time ${seconds(p.seconds!)}`"
-              ><i :style="{ width: `${(100 * p.seconds!) / mostTime}%` }"
-            /></span>
-            <span class="number">{{ seconds(p.seconds!) }}</span>
+            <template v-if="p.noise !== null">
+              <span
+                class="bar"
+                :title="`noise ${lightnessUnits(p.noise)}, limit ${lightnessUnits(bench.shot!.document.noise.limit)}`"
+                ><i :style="{ width: `${(100 * p.noise) / mostNoise}%` }" /><u :style="{ left: `${limit}%` }"
+              /></span>
+              <span class="number" data-test="noise"
+                >{{ lightnessUnits(p.noise) }} <span class="dim">{{ under(p) ? 'in limit' : 'over' }}</span></span
+              >
+            </template>
+            <template v-if="p.seconds !== null">
+              <span class="bar time" :title="`time ${seconds(p.seconds)}`"
+                ><i :style="{ width: `${(100 * p.seconds) / mostTime}%` }"
+              /></span>
+              <span class="number">{{ seconds(p.seconds) }}</span>
+            </template>
+            <span v-if="p.frame !== null" class="number" data-test="frame">frame {{ p.frame }}</span>
+            <span v-if="p.noise === null" class="dim">{{ p.region.width }} × {{ p.region.height }} px</span>
           </template>
           <span v-else-if="p.state === 'failed'" class="failed" :title="p.error ?? ''">failed: {{ p.error }}</span>
           <template v-else>

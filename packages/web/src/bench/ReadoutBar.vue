@@ -68,8 +68,9 @@ const display = computed(() => {
   return rgb.map((v) => Math.round(255 * v));
 });
 const cut = computed(() => {
-  if (!part.value) return [];
-  const { mean, cutOff } = part.value;
+  if (!part.value?.statistics) return [];
+  const { mean } = part.value;
+  const { cutOff } = part.value.statistics;
   const y = luminance(mean[0], mean[1], mean[2]);
   return (['total', 'transmission', 'specular', 'diffuse', 'volume', 'clamp'] as const)
     .map((limit) => ({ limit, share: cutOff[limit] / (y + cutOff[limit] || 1) }))
@@ -82,9 +83,9 @@ const cut = computed(() => {
     <div v-if="beauty" class="line number">
       <span class="where">{{ reading!.x }}, {{ reading!.y }}</span>
       <span>R {{ value(beauty.values[0]) }} G {{ value(beauty.values[1]) }} B {{ value(beauty.values[2]) }}</span>
-      <span data-test="pixel-error">± {{ value(beauty.error ?? 0) }}</span>
+      <span v-if="beauty.error !== null" data-test="pixel-error">± {{ value(beauty.error) }}</span>
       <span class="dim">shown {{ display?.join(' ') }}</span>
-      <span class="dim">{{ layer('samples')?.values[0] }} samples</span>
+      <span v-if="layer('samples')" class="dim">{{ layer('samples')!.values[0] }} samples</span>
     </div>
     <div v-else-if="!part" class="line dim">
       Point at a pixel to read it. Drag to mark a region, wheel to zoom, Space and drag to move.
@@ -100,12 +101,14 @@ const cut = computed(() => {
       <span
         >mean <span class="number">{{ part.mean.map(value).join(' ') }}</span></span
       >
-      <span
-        >noise <span class="number">{{ lightnessUnits(part.noise) }}</span></span
-      >
-      <span
-        >brightest sample <span class="number">{{ value(part.brightest.luminance) }}</span></span
-      >
+      <template v-if="part.statistics">
+        <span
+          >noise <span class="number">{{ lightnessUnits(part.statistics.noise) }}</span></span
+        >
+        <span
+          >brightest sample <span class="number">{{ value(part.statistics.brightest.luminance) }}</span></span
+        >
+      </template>
     </div>
     <div v-if="!beauty && part && cut.length > 0" class="line" data-test="cut-off">
       <span>Light cut off:</span>

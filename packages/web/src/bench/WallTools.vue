@@ -6,7 +6,7 @@ import { giveKeysBack } from './giveKeysBack.ts';
 import { useLook } from '../stores/look.ts';
 import { COMPONENT_NAMES } from '@dusting/core/diagnose';
 import { DISPLAY_TRANSFORMS, type DisplayTransform } from '@dusting/core/color';
-import type { Component } from '@dusting/core/render';
+import { layerLabel } from '../words.ts';
 
 defineProps<{ copied: boolean }>();
 defineEmits<{ link: []; save: [] }>();
@@ -15,7 +15,7 @@ const look = useLook();
 const GROUPS: [string, RegExp][] = [
   [
     'Picture',
-    /^(beauty|directDiffuse|indirectDiffuse|directSpecular|indirectSpecular|transmission|volume|emission|background)$/,
+    /^(beauty|directDiffuse|indirectDiffuse|directSpecular|indirectSpecular|transmission|volume|emission|background|diffuse|specular|light\..*|sumGap)$/,
   ],
   ['Light groups', /^group\./],
   ['Cut off by a limit', /^cut\./],
@@ -40,10 +40,6 @@ const options = computed(() => {
   }).filter((g) => g.items.length > 0);
 });
 const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
-function layerLabel(name: string) {
-  const bare = name.replace(/^(cut|error|group)\./, '');
-  return COMPONENT_NAMES[bare as Component] ?? bare;
-}
 </script>
 
 <template>

@@ -1,18 +1,18 @@
 // What a change has cost and brought, in sentences.
-import type { RegionReading } from '../api.ts';
+import type { RegionStatistics } from '../api.ts';
 
 /** Beyond this share the variance hangs on single samples: it does not fall as 1 / n yet, and nothing can be foretold. */
 export const HEAVY_TAIL = 0.3;
 
 /** Efficiency 1 / (variance x time) of the one over the other; null where it cannot be told. */
-export function efficiencyRatio(before: RegionReading, after: RegionReading): number | null {
+export function efficiencyRatio(before: RegionStatistics, after: RegionStatistics): number | null {
   const [a, b] = [before.variance * before.seconds, after.variance * after.seconds];
   return a > 0 && b > 0 ? a / b : null;
 }
 
 export function payOff(
-  before: RegionReading,
-  after: RegionReading,
+  before: RegionStatistics,
+  after: RegionStatistics,
   names: { before: string; after: string },
 ): string[] {
   const told: string[] = [];

@@ -3,6 +3,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
 import type { DefectKind, Diagnosis } from '@dusting/core/diagnose';
+import type { LayerMapping } from '@dusting/core/frames';
 import type { Region } from '@dusting/core/image';
 import type { Patch, SettingsUse } from '@dusting/core/scene';
 import { api, type Comparison, type Defect, type LayerPicture, type Proof, type Shot } from '../api.ts';
@@ -12,7 +13,7 @@ import { followEvents } from './events.ts';
 /** Milliseconds between looks at a render under way: more often costs the render more than it shows. */
 const REFRESH_EVERY = 700;
 
-export type Panel = 'defect' | 'settings' | 'compare' | 'history';
+export type Panel = 'defect' | 'settings' | 'layers' | 'compare' | 'history';
 
 export const useBench = defineStore('bench', () => {
   const shot = ref<Shot | null>(null);
@@ -46,6 +47,9 @@ export const useBench = defineStore('bench', () => {
   const done = computed(() => shot.value?.proofs.filter((p) => p.state === 'done') ?? []);
   /** The newest finished full proof: what predictions start from. */
   const lastProof = computed(() => done.value.filter((p) => p.kind === 'proof').at(-1) ?? null);
+
+  /** The shot came as frames of another renderer: there is no scene, and nothing to render. */
+  const isFrames = computed(() => !!shot.value?.mapping);
 
   /** Runs an act of the user; what goes wrong is said in the bench's own message line. */
   async function act<T>(action: () => Promise<T>): Promise<T | undefined> {
@@ -260,6 +264,23 @@ export const useBench = defineStore('bench', () => {
     else picture.value = null;
   }
 
+  async function addFrames(files: File[]) {
+    const id = shot.value!.id;
+    if (!(await act(() => api.addFrames(id, files)))) return;
+    await act(() => refresh());
+    const last = shot.value?.proofs.at(-1);
+    if (last) await show(last.id);
+  }
+
+  /** Says what the layers of the frames are. */
+  async function saveMapping(mapping: LayerMapping): Promise<boolean> {
+    const saved = await act(() => api.saveMapping(shot.value!.id, mapping));
+    if (!saved) return false;
+    await act(() => refresh());
+    if (proofId.value !== null) await show(proofId.value);
+    return true;
+  }
+
   async function revert(revision: number) {
     await act(() => api.revert(shot.value!.id, revision));
     await act(() => refresh());
@@ -268,8 +289,8 @@ export const useBench = defineStore('bench', () => {
   const title = computed(() => (proof.value ? `${proofName(proof.value)} of ${shot.value?.name}` : ''));
   return {
     shot, error, connected, panel, use, proof, beside, layer, layers, picture, besidePicture, region, defect, defectId,
-    diagnosis, diagnosing, comparison, done, lastProof, title, proofId, besideId,
+    diagnosis, diagnosing, comparison, done, lastProof, title, proofId, besideId, isFrames,
     act, open, close, refresh, show, compareWith, compareRegion, saveSlip, render, cancel, markDefect, selectDefect, explain,
-    setDefectState, removeDefect, removeProof, decide, revert,
+    setDefectState, removeDefect, removeProof, decide, revert, addFrames, saveMapping,
   }; // prettier-ignore
 });

@@ -15,7 +15,9 @@ import ComparePanel from '../bench/ComparePanel.vue';
 import DefectRail from '../bench/DefectRail.vue';
 import DiagnosisPanel from '../bench/DiagnosisPanel.vue';
 import HistoryPanel from '../bench/HistoryPanel.vue';
+import AddFrames from '../bench/AddFrames.vue';
 import KeyList from '../bench/KeyList.vue';
+import LayersPanel from '../bench/LayersPanel.vue';
 import PictureWall from '../bench/PictureWall.vue';
 import ProofShelf from '../bench/ProofShelf.vue';
 import ReadoutBar from '../bench/ReadoutBar.vue';
@@ -32,12 +34,13 @@ const point = ref<{ x: number; y: number } | null>(null);
 const overlay = ref(false);
 const keys = ref(false);
 const wall = ref<InstanceType<typeof PictureWall>>();
-const PANELS: { id: Panel; label: string }[] = [
+const panels = computed<{ id: Panel; label: string }[]>(() => [
   { id: 'defect', label: 'Defect' },
-  { id: 'settings', label: 'Settings' },
+  bench.isFrames ? { id: 'layers', label: 'Layers' } : { id: 'settings', label: 'Settings' },
   { id: 'compare', label: 'Compare' },
   { id: 'history', label: 'History' },
-];
+]);
+const panel = computed(() => (panels.value.some((p) => p.id === bench.panel) ? bench.panel : panels.value[1].id));
 const ready = ref(false);
 const address = useAddress(ready);
 onMounted(async () => {
@@ -109,7 +112,7 @@ onKeyStroke((event) => {
     h: () => (look.alone = !look.alone),
     l: copyLink,
     p: savePicture,
-    r: () => !busy.value && bench.render('proof'),
+    r: () => !busy.value && !bench.isFrames && bench.render('proof'),
     t: () => slip.lines.length > 0 && !busy.value && bench.render('trial'),
     '?': () => (keys.value = !keys.value),
     Escape: () => {
@@ -130,7 +133,7 @@ onKeyStroke((event) => {
         ><b>{{ bench.shot.name }}</b> <span class="dim">revision {{ bench.shot.revision }}</span></span
       >
       <span v-if="bench.proof" class="dim" data-test="shown">
-        {{ proofName(bench.proof) }}, {{ bench.proof.use
+        {{ proofName(bench.proof) }}{{ bench.isFrames ? '' : `, ${bench.proof.use}`
         }}{{ bench.proof.state === 'done' ? '' : `: ${PROOF_STATES[bench.proof.state]}`
         }}<template v-if="bench.shot && bench.proof.revision !== bench.shot.revision"
           >, made at revision {{ bench.proof.revision }}</template
@@ -142,7 +145,9 @@ onKeyStroke((event) => {
       >
       <span class="gap" />
       <Button label="Keys" text severity="secondary" size="small" @click="keys = !keys" />
+      <AddFrames v-if="bench.isFrames" />
       <Button
+        v-else
         v-tooltip.bottom="'R. Renders the present revision; the slip stays where it is.'"
         :label="`Render a proof (${bench.use})`"
         :disabled="!bench.shot || !!busy"
@@ -153,7 +158,7 @@ onKeyStroke((event) => {
     <WallTools v-if="!look.alone" style="grid-area: tools" :copied="copied" @link="copyLink" @save="savePicture" />
     <DefectRail v-if="!look.alone" style="grid-area: rail" />
     <PictureWall ref="wall" :range="range" :overlay="overlay" class="picture" @point="point = $event">
-      <p v-if="bench.shot && bench.shot.proofs.length === 0" class="empty">
+      <p v-if="bench.shot && bench.shot.proofs.length === 0 && !bench.isFrames" class="empty">
         This shot has not been rendered yet.<br />Press R, or “Render a proof” above: a coarse picture comes first and
         gets sharper.
       </p>
@@ -167,10 +172,10 @@ onKeyStroke((event) => {
       <template v-else>
         <div class="tabs" role="tablist">
           <button
-            v-for="p in PANELS"
+            v-for="p in panels"
             :key="p.id"
             role="tab"
-            :aria-selected="bench.panel === p.id"
+            :aria-selected="panel === p.id"
             :data-test="`tab-${p.id}`"
             @click="bench.panel = p.id"
           >
@@ -178,13 +183,14 @@ onKeyStroke((event) => {
           </button>
         </div>
         <div class="body">
-          <DiagnosisPanel v-if="bench.panel === 'defect'" v-model:overlay="overlay" />
-          <SettingsPanel v-else-if="bench.panel === 'settings'" />
-          <ComparePanel v-else-if="bench.panel === 'compare'" />
+          <DiagnosisPanel v-if="panel === 'defect'" v-model:overlay="overlay" />
+          <SettingsPanel v-else-if="panel === 'settings'" />
+          <LayersPanel v-else-if="panel === 'layers'" />
+          <ComparePanel v-else-if="panel === 'compare'" />
           <HistoryPanel v-else />
         </div>
       </template>
-      <ChangeSlip v-if="bench.shot" />
+      <ChangeSlip v-if="bench.shot && !bench.isFrames" />
     </aside>
     <ReadoutBar v-if="!look.alone" style="grid-area: read" :point="point" />
     <ProofShelf v-if="!look.alone" style="grid-area: shelf" />

@@ -3,12 +3,13 @@ import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { RouterLink } from 'vue-router';
 import Button from 'primevue/button';
 import InputText from 'primevue/inputtext';
+import { isFrameFile } from '@dusting/core/frames';
 import { isSceneFile } from '@dusting/core/scene';
 import ConfirmButton from '../bench/ConfirmButton.vue';
 import ProofThumb from '../bench/ProofThumb.vue';
 import { followEvents } from '../stores/events.ts';
 import { useShots } from '../stores/shots.ts';
-import { DEFECT_SIGNS, lightnessUnits, proofName, seconds } from '../words.ts';
+import { DEFECT_SIGNS, FRAME_FILES, lightnessUnits, proofName, seconds } from '../words.ts';
 
 const shots = useShots();
 const files = ref<File[]>([]);
@@ -24,15 +25,17 @@ onMounted(() => {
   );
 });
 onBeforeUnmount(() => stop());
-const ready = computed(() => files.value.some((f) => isSceneFile(f.name)));
+const scene = computed(() => files.value.find((f) => isSceneFile(f.name)));
+const frames = computed(() => files.value.filter((f) => isFrameFile(f.name)).length);
+const ready = computed(() => scene.value !== undefined || frames.value > 0);
 
 function take(list: FileList | null | undefined) {
   over.value = false;
   const known = new Map(files.value.map((f) => [f.name, f]));
   for (const file of list ?? []) known.set(file.name, file);
   files.value = [...known.values()];
-  const scene = files.value.find((f) => isSceneFile(f.name));
-  if (scene && !name.value) name.value = scene.name.replace(/\.[^.]*$/, '');
+  const first = scene.value ?? files.value.find((f) => isFrameFile(f.name));
+  if (first && !name.value) name.value = first.name.replace(/([._-]\d+)?\.[^.]*$/, '');
 }
 async function add() {
   if (!(await shots.add(files.value, name.value))) return;
@@ -55,7 +58,7 @@ function clear() {
     <section>
       <h2>Shots</h2>
       <p v-if="shots.rows === null && !shots.error" class="dim">Asking the server …</p>
-      <p v-else-if="shots.rows?.length === 0" class="dim">No shots yet. Bring in a scene below.</p>
+      <p v-else-if="shots.rows?.length === 0" class="dim">No shots yet. Bring in a scene, or frames, below.</p>
       <table v-else-if="shots.rows" class="shots">
         <thead>
           <tr>
@@ -83,7 +86,8 @@ function clear() {
             </td>
             <td>
               <b>{{ s.name }}</b><br /><span class="dim"
-                >revision {{ s.revision }}, {{ s.final.width }} × {{ s.final.height }} px</span
+                >{{ s.frames ? 'frames, no scene' : `revision ${s.revision}` }}, {{ s.final.width }} ×
+                {{ s.final.height }} px</span
               >
             </td>
             <td>
@@ -127,10 +131,11 @@ function clear() {
       @dragleave="over = false"
       @drop.prevent="take($event.dataTransfer?.files)"
     >
-      <h2>New shot from a scene</h2>
+      <h2>New shot from a scene, or from frames</h2>
       <p class="dim">
         Drop a .glb, or a .gltf or .obj with its files; a settings file (.json) and the pictures that it names may come
-        along.
+        along. Or drop frames that any renderer wrote (EXR with its layers, or a PNG, HDR or TIFF for each layer), with
+        their log: files of one number make one frame.
       </p>
       <div class="row">
         <Button label="Choose files" severity="secondary" @click="input?.click()" />
@@ -140,11 +145,11 @@ function clear() {
           multiple
           hidden
           data-test="files"
-          accept=".glb,.gltf,.obj,.mtl,.bin,.png,.jpg,.jpeg,.tif,.tiff,.exr,.hdr,.json"
+          :accept="`.glb,.gltf,.obj,.mtl,.bin,.json,${FRAME_FILES}`"
           @change="take(($event.target as HTMLInputElement).files)"
         />
         <template v-if="files.length > 0">
-          <span>{{ files.map((f) => f.name).join(', ') }}</span>
+          <span>{{ files.length > 4 ? `${files.length} files` : files.map((f) => f.name).join(', ') }}</span>
           <InputText v-model="name" aria-label="Name of the shot" placeholder="Name of the shot" />
           <Button
             :label="shots.importing ? 'Bringing it in …' : 'Bring it in'"
@@ -157,7 +162,10 @@ function clear() {
         </template>
       </div>
       <p v-if="files.length > 0 && !ready" class="message">
-        None of these is a scene: choose a .glb, .gltf or .obj as well.
+        None of these is a scene or a frame: choose a .glb, .gltf or .obj, or an EXR or PNG, as well.
+      </p>
+      <p v-else-if="files.length > 0 && !scene" class="dim">
+        No scene among them: they become a shot of frames, to be looked at, measured and compared.
       </p>
       <p v-if="shots.error" class="message" role="alert" data-test="import-error">{{ shots.error }}</p>
       <div v-if="shots.imported" class="message" data-test="imported">

@@ -20,6 +20,9 @@ export interface NoiseData {
   probeRays: Float32Array[];
 }
 
+/** Whether a picture carries the standard error of its pixels. */
+export const hasStatistics = (picture: Picture) => findChannel(picture, 'error', 'Y') !== undefined;
+
 /** @throws InputError where the region lies outside the picture or the picture has no statistics */
 export function readNoiseData(picture: Picture, region: Region, stops: number): NoiseData {
   const inside = intersectRegions(region, picture.dataWindow);

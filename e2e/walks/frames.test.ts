@@ -1,0 +1,132 @@
+// Frames that another renderer wrote: brought in without a scene, their layers recognised and corrected, their sum
+// checked, two of them compared.
+import { expect } from 'chai';
+import { encode as encodePng } from 'fast-png';
+import { writeExr } from '@dusting/core/formats';
+import type { Picture } from '@dusting/core/image';
+import { openSession, test, textOf, untilPixel, type Session } from '../application.ts';
+
+const WIDTH = 160;
+const HEIGHT = 90;
+
+/** A frame with layers named as no role is called; `lost` of the light is in none of them. */
+function frame(light: number, lost: number): Buffer {
+  const window = { x: 0, y: 0, width: WIDTH, height: HEIGHT };
+  const channels: Picture['channels'] = [];
+  const put = (name: string, value: (x: number, y: number) => number) => {
+    const data = new Float32Array(WIDTH * HEIGHT).map((_, i) => value(i % WIDTH, Math.floor(i / WIDTH)));
+    channels.push({ name, type: 'half', data });
+  };
+  for (const c of 'RGB') {
+    put(`dif_dir.${c}`, (x) => (light * x) / WIDTH);
+    put(`dif_ind.${c}`, () => 0.125);
+    put(`comb_honey.${c}`, (_, y) => (y < 45 ? 0.25 : 0));
+    put(c, (x, y) => (light * x) / WIDTH + 0.125 + (y < 45 ? 0.25 : 0) + (x >= 100 && y >= 60 ? lost : 0));
+  }
+  put('Z', (_, y) => 2 + y / 10);
+  const picture = { width: WIDTH, height: HEIGHT, dataWindow: window, displayWindow: window, channels, metadata: {} };
+  return Buffer.from(writeExr(picture));
+}
+const file = (name: string, buffer: Buffer) => ({ name, mimeType: '', buffer });
+const LOG = '0:01 reading comb.exr\n0:02 WARNING: comb has no UVs\n0:09 error: file missing: straw.exr\n';
+
+describe('frames of another renderer', () => {
+  let session: Session;
+  afterEach(function () {
+    if (this.currentTest?.state === 'failed') return session.page.screenshot({ path: 'data/failed.png' });
+  });
+  before(async () => {
+    session = await openSession('frames');
+  });
+  after(() => session?.close());
+
+  it('are refused with the reason where they cannot be read', async () => {
+    const { page } = session;
+    await page.setInputFiles(test('files'), [file('comb.0101.exr', frame(0.5, 0).subarray(0, 900))]);
+    await page.click(test('import'));
+    await page.locator(test('import-error')).waitFor();
+    expect(await textOf(page, test('import-error'))).to.contain('comb.0101.exr');
+    await page.click('button:has-text("Clear")');
+  });
+
+  it('become a shot without a scene, with their layers and their log', async () => {
+    const { page } = session;
+    await page.setInputFiles(test('files'), [
+      file('comb.0101.exr', frame(0.5, 0.5)),
+      file('comb.0102.exr', frame(1, 0)),
+      file('comb.log', Buffer.from(LOG)),
+    ]);
+    expect(await page.locator('input[aria-label="Name of the shot"]').inputValue()).to.equal('comb');
+    await page.click(test('import'));
+    await page.click(test('open-comb'));
+    await page.locator(test('proof-P2')).waitFor();
+    expect(await textOf(page, `${test('proof-P1')} ${test('frame')}`)).to.equal('frame 101');
+    expect(await page.locator(test('render')).count()).to.equal(0);
+    await page.click(test('tab-history'));
+    await page.locator('text=▲ 0:02 WARNING: comb has no UVs').waitFor();
+    await page.locator('text=✕ 0:09 error: file missing: straw.exr').waitFor();
+    await page.locator(test('proof-P1')).locator('button').first().click();
+    await page.click(test('tab-layers'));
+    expect(await textOf(page, test('role-dif_ind'))).to.contain('indirect diffuse');
+    expect(await textOf(page, test('role-Z'))).to.contain('depth');
+    expect(await textOf(page, test('role-comb_honey'))).to.contain('not light');
+  });
+
+  it('the sum check says what is missing and where; a corrected layer adds up', async () => {
+    const { page } = session;
+    expect(await textOf(page, test('sum'))).to.match(/^2 parts of the light do not add up: 6\d % of the pixels/);
+    await page.click(test('role-comb_honey'));
+    await page.locator('[role=option]:has-text("transmission")').click();
+    await page.click(test('keep-mapping'));
+    await page.locator(`${test('sum')}:has-text("3 parts")`).waitFor();
+    // 60 x 30 of 160 x 90 pixels were left out
+    expect(await textOf(page, test('sum'))).to.match(/1[23] % of the pixels are off/);
+    await page.click(test('show-worst'));
+    await page.locator(`${test('layer')}:has-text("beauty minus its parts")`).waitFor();
+    await untilPixel(page, 0.2, 0.9, ([r, g, b]) => r + g + b < 30);
+    await untilPixel(page, 0.8, 0.9, ([r, g, b]) => r + g + b > 300);
+    await page.locator(test('proof-P2')).locator('button').first().click();
+    await page.locator(`${test('sum')}:has-text("add up to the beauty picture")`).waitFor();
+  });
+
+  it('two layers of one role are refused at the place, and nothing is lost', async () => {
+    const { page } = session;
+    await page.click(test('role-comb_honey'));
+    await page.locator('[role=option]:has(:text-is("depth"))').click();
+    await page.click(test('keep-mapping'));
+    await page.locator(test('error')).waitFor();
+    expect(await textOf(page, test('error'))).to.contain('two layers cannot both be depth');
+    await page.click('button:has-text("Undo")');
+    await page.locator(`${test('role-comb_honey')}:has-text("transmission")`).waitFor();
+  });
+
+  it('are read by the pixel, compared, and more of them are added; what was corrected is known', async () => {
+    const { page } = session;
+    await page.setInputFiles(test('more-frames'), [file('comb.0103.exr', frame(0.75, 0))]);
+    await page.locator(test('proof-P3')).waitFor();
+    await page.locator(`${test('sum')}:has-text("3 parts of the light: they add up")`).waitFor();
+    await page.click(test('tab-compare'));
+    await page.click(test('against'));
+    await page.locator('[role=option]:has(:text-is("P2"))').click();
+    await page.locator(test('comparison')).waitFor();
+    expect(await textOf(page, test('comparison')))
+      .to.contain('Mean luminance')
+      .and.not.to.contain('Noise');
+    expect(await textOf(page, test('apart'))).to.match(/RMSE.*0\.1\d/);
+    const box = (await page.locator(test('picture')).boundingBox())!;
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height * 0.4);
+    await page.locator(`${test('readout')}:has-text("transmission")`).waitFor();
+    await page.locator('a.home').click();
+    // one PNG a layer, of another shot: the name that was corrected before is known
+    const flat = (v: number) => Buffer.from(encodePng({ width: 4, height: 4, data: new Uint8Array(48).fill(v), channels: 3 })); // prettier-ignore
+    await page.setInputFiles(test('files'), [file('hive.png', flat(200)), file('hive_comb_honey.png', flat(200))]);
+    await page.click(test('import'));
+    await page.click(test('open-hive'));
+    await page.locator(test('proof-P1')).waitFor();
+    await page.click(test('tab-layers'));
+    await page.locator(`${test('role-comb_honey')}:has-text("transmission")`).waitFor();
+    await page.locator('text=hive').first().waitFor();
+    expect(await textOf(page, test('sum'))).to.contain('One part of the light: it makes the beauty picture');
+    expect(session.complaints).to.deep.equal([]);
+  });
+});
