@@ -4,6 +4,7 @@ import compression from 'compression';
 import express, { type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
 import { createChannel, createSession, type Channel } from 'better-sse';
+import { compareRoutes } from './api/compareRoutes.ts';
 import { defectRoutes } from './api/defectRoutes.ts';
 import { frameRoutes } from './api/frameRoutes.ts';
 import { proofRoutes } from './api/proofRoutes.ts';
@@ -40,7 +41,14 @@ export function createApp(context: Context, config: ServerConfig): { app: Expres
   app.use(compression());
   app.use(express.json({ limit: '4mb' }));
   app.get('/api/health', (_request, response) => void response.json({ ready: true }));
-  app.use('/api', shotRoutes(context), frameRoutes(context), proofRoutes(context), defectRoutes(context));
+  app.use(
+    '/api',
+    shotRoutes(context),
+    frameRoutes(context),
+    compareRoutes(context),
+    proofRoutes(context),
+    defectRoutes(context),
+  );
   app.use('/api', (_request, response) => {
     response
       .status(404)

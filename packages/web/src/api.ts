@@ -194,8 +194,13 @@ export const api = {
   pixel: (proof: number, x: number, y: number) => json<PixelReading[]>('GET', `/proofs/${proof}/pixel?x=${x}&y=${y}`),
   region: (proof: number, region: Region) =>
     json<RegionReading>('GET', `/proofs/${proof}/region?${regionQuery(region)}`),
-  compare: (before: number, after: number, region: Region) =>
-    json<Comparison>('GET', `/compare?before=${before}&after=${after}&${regionQuery(region)}`),
+  compare: (before: number, after: number, layer: string, region: Region) =>
+    json<Comparison>(
+      'GET',
+      `/compare?before=${before}&after=${after}&layer=${encodeURIComponent(layer)}&${regionQuery(region)}`,
+    ),
+  differenceMap: (kind: 'deltaE' | 'similarity', before: number, after: number, layer: string) =>
+    picture(`/compare/map/${kind}?before=${before}&after=${after}&layer=${encodeURIComponent(layer)}`),
   addDefect: (shot: number, kind: DefectKind, region: Region, proof: number) =>
     json<Defect>('POST', `/shots/${shot}/defects`, { kind, region, proof }),
   changeDefect: (defect: number, change: Partial<Pick<Defect, 'state' | 'note'>>) =>

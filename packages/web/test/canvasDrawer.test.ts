@@ -10,12 +10,16 @@ const view: View = {
   centre: { x: 2, y: 1 },
   scale: 10,
   mode: 'one',
-  wipe: 0.5,
+  wipe: { at: 0.5, angle: 0 },
+  blink: false,
+  difference: 'signed',
+  gain: 1,
   stops: 0,
   transform: 'srgb',
   channel: 'color',
   range: null,
   marks: false,
+  isolines: false,
 };
 /** An even picture of 4 x 2 pixels, or a part of that frame. */
 const even = (rgb: number[], window = { x: 0, y: 0, width: 4, height: 2 }): PlacedPicture => ({
@@ -78,6 +82,29 @@ describe('drawing on the processor', () => {
       [255, 255, 255],
       [0, 0, 0],
     ]);
+  });
+  it('the wipe turns, and blinking shows one whole', () => {
+    const [before, after] = [even([0, 0, 0]), even([1, 1, 1])];
+    const down = draw(before, after, { mode: 'wipe', wipe: { at: 0.5, angle: 90 } });
+    expect([down(15, 12), down(45, 12), down(15, 28), down(45, 28)].map(([r]) => r)).to.deep.equal([0, 0, 255, 255]);
+    const slant = draw(before, after, { mode: 'wipe', wipe: { at: 0.5, angle: 45 } });
+    expect([slant(15, 12), slant(45, 12), slant(29, 19), slant(31, 21)].map(([r]) => r)).to.deep.equal([
+      0, 255, 0, 255,
+    ]);
+    expect(draw(before, after, { mode: 'blink' })(45, 20)[0]).to.equal(0);
+    expect(draw(before, after, { mode: 'blink', blink: true })(15, 20)[0]).to.equal(255);
+  });
+  it('differences: their size with a gain, and relative in false colour', () => {
+    const [before, after] = [even([0.5, 0.5, 0.5]), even([0.4, 0.5, 0.6])];
+    const change = { mode: 'difference', difference: 'absolute', gain: 2 } as const;
+    expect(draw(before, after, change)(30, 20)).to.deep.equal([51, 0, 51]);
+    const half = draw(even([0.24, 0.24, 0.24]), even([0.365, 0.365, 0.365]), { mode: 'difference', difference: 'relative' }); // prettier-ignore
+    expect(half(30, 20)).to.deep.equal(draw(even([0.5]), null, { range: [0, 1] })(30, 20));
+  });
+  it('Display P3: white stays white, pure red of Rec. 709 lies inside (SMPTE EG 432-1; from memory: 234, 51, 35)', () => {
+    expect(draw(even([1, 1, 1]), null, { transform: 'displayP3' })(30, 20)).to.deep.equal([255, 255, 255]);
+    const red = draw(even([1, 0, 0]), null, { transform: 'displayP3' })(30, 20);
+    [234, 51, 35].forEach((v, k) => expect(red[k]).to.be.closeTo(v, 1));
   });
   it('side by side shows both, difference is grey where they agree', () => {
     const [before, after] = [even([0, 0, 0]), even([1, 1, 1])];

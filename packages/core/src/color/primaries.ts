@@ -23,6 +23,9 @@ export function toRec709(from: Primaries): number[] | null {
   return multiplyMatrix3(invertMatrix3(toXyz('rec709')), xyz);
 }
 
+/** The way back: 3 x 3, row by row. */
+export const fromRec709 = (to: Exclude<Primaries, 'rec709'>): number[] => invertMatrix3(toRec709(to)!);
+
 function whiteOf(name: Primaries): number[] {
   const [x, y] = PRIMARIES[name].slice(6);
   return [x / y, 1, (1 - x - y) / y];

@@ -20,6 +20,13 @@ const DEVIATION = 1.5;
 const C1 = 0.01 ** 2;
 const C2 = 0.03 ** 2;
 
+/** Measures of what is seen, pixel by pixel over a region. */
+export interface DifferenceMaps {
+  region: Region;
+  similarity: Float32Array;
+  deltaE: Float32Array;
+}
+
 /**
  * @param layer a layer with R, G, B in both pictures
  * @param stops exposure at which they are displayed, for the measures of what is seen
@@ -32,35 +39,73 @@ export function differencesOf(
   stops: number,
   layer = MAIN_LAYER,
 ): Differences | null {
-  const shared = intersectRegions(before.dataWindow, after.dataWindow);
-  const part = shared && intersectRegions(shared, region);
-  const one = part && crop(before, part, layer);
-  const two = part && crop(after, part, layer);
-  if (!part || !one || !two) return null;
+  const pair = cropBoth(before, after, region, layer);
+  if (!pair) return null;
+  const { one, two } = pair;
+  let [squares, relative] = [0, 0];
+  for (let k = 0; k < 3; k++)
+    for (let i = 0; i < one[k].length; i++) {
+      const difference = (two[k][i] - one[k][i]) ** 2;
+      squares += difference;
+      relative += difference / (one[k][i] ** 2 + RELATIVE_FLOOR);
+    }
+  const values = 3 * one[0].length;
+  const { similarity, deltaE } = mapsOf(pair, stops);
+  return {
+    rmse: Math.sqrt(squares / values),
+    relative: relative / values,
+    similarity: mean(similarity),
+    deltaE: mean(deltaE),
+  };
+}
+
+/** The measures of what is seen as maps; parameters and result as with differencesOf(). */
+export function differenceMaps(
+  before: Picture,
+  after: Picture,
+  region: Region,
+  stops: number,
+  layer = MAIN_LAYER,
+): DifferenceMaps | null {
+  const pair = cropBoth(before, after, region, layer);
+  return pair && { region: pair.part, ...mapsOf(pair, stops) };
+}
+
+interface Pair {
+  part: Region;
+  one: Float32Array[];
+  two: Float32Array[];
+}
+
+function mapsOf({ part, one, two }: Pair, stops: number): Omit<DifferenceMaps, 'region'> {
   const pixels = part.width * part.height;
   const gain = 2 ** stops;
   const shown = (v: number) => Math.min(1, Math.max(0, v * gain));
   const [labOne, labTwo] = [[0, 0, 0], [0, 0, 0]]; // prettier-ignore
   const [lumaOne, lumaTwo] = [new Float64Array(pixels), new Float64Array(pixels)];
-  let [squares, relative, deltaE] = [0, 0, 0];
+  const deltaE = new Float32Array(pixels);
   for (let i = 0; i < pixels; i++) {
-    for (let k = 0; k < 3; k++) {
-      const difference = (two[k][i] - one[k][i]) ** 2;
-      squares += difference;
-      relative += difference / (one[k][i] ** 2 + RELATIVE_FLOOR);
-    }
     toLab(shown(one[0][i]), shown(one[1][i]), shown(one[2][i]), labOne);
     toLab(shown(two[0][i]), shown(two[1][i]), shown(two[2][i]), labTwo);
-    deltaE += deltaE2000(labOne, labTwo);
+    deltaE[i] = deltaE2000(labOne, labTwo);
     lumaOne[i] = linearToSrgb(shown(luminance(one[0][i], one[1][i], one[2][i])));
     lumaTwo[i] = linearToSrgb(shown(luminance(two[0][i], two[1][i], two[2][i])));
   }
-  return {
-    rmse: Math.sqrt(squares / pixels / 3),
-    relative: relative / pixels / 3,
-    similarity: structuralSimilarity(lumaOne, lumaTwo, part.width, part.height),
-    deltaE: deltaE / pixels,
-  };
+  return { deltaE, similarity: structuralSimilarity(lumaOne, lumaTwo, part.width, part.height) };
+}
+
+function mean(values: Float32Array): number {
+  let sum = 0;
+  for (const v of values) sum += v;
+  return sum / values.length;
+}
+
+function cropBoth(before: Picture, after: Picture, region: Region, layer: string): Pair | null {
+  const shared = intersectRegions(before.dataWindow, after.dataWindow);
+  const part = shared && intersectRegions(shared, region);
+  const one = part && crop(before, part, layer);
+  const two = part && crop(after, part, layer);
+  return part && one && two ? { part, one, two } : null;
 }
 
 function crop(picture: Picture, { x, y, width, height }: Region, layer: string): Float32Array[] | null {
@@ -76,17 +121,17 @@ function crop(picture: Picture, { x, y, width, height }: Region, layer: string):
   });
 }
 
-/** Mean over all pixels; at the edges the window is cut and weighed anew. Values 0..1. */
-export function structuralSimilarity(a: Float64Array, b: Float64Array, width: number, height: number): number {
+/** Pixel by pixel; at the edges the window is cut and weighed anew. Values 0..1. */
+export function structuralSimilarity(a: Float64Array, b: Float64Array, width: number, height: number): Float32Array {
   const product = (p: Float64Array, q: Float64Array) => p.map((v, i) => v * q[i]);
   const blurred = [a, b, product(a, a), product(b, b), product(a, b)].map((p) => blur(p, width, height));
   const [ma, mb, aa, bb, ab] = blurred;
-  let sum = 0;
+  const map = new Float32Array(a.length);
   for (let i = 0; i < a.length; i++) {
     const [va, vb, cov] = [aa[i] - ma[i] ** 2, bb[i] - mb[i] ** 2, ab[i] - ma[i] * mb[i]];
-    sum += ((2 * ma[i] * mb[i] + C1) * (2 * cov + C2)) / ((ma[i] ** 2 + mb[i] ** 2 + C1) * (va + vb + C2));
+    map[i] = ((2 * ma[i] * mb[i] + C1) * (2 * cov + C2)) / ((ma[i] ** 2 + mb[i] ** 2 + C1) * (va + vb + C2));
   }
-  return sum / a.length;
+  return map;
 }
 
 function blur(source: Float64Array, width: number, height: number): Float64Array {

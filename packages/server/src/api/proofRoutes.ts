@@ -1,4 +1,4 @@
-import { Router, type Response } from 'express';
+import { Router } from 'express';
 import { intersectRegions } from '@dusting/core/image';
 import { checkRenderSize, frameOf, planChunks } from '@dusting/core/render';
 import { patchShot } from '@dusting/core/scene';
@@ -10,6 +10,7 @@ import { addRevision, getShot } from '../store/shotStore.ts';
 import { BadRequest, Conflict, Missing } from '../errors.ts';
 import { DecisionBody, parse, ProofBody } from './body.ts';
 import { whole, type Context } from './context.ts';
+import { sendHalves } from './sendHalves.ts';
 
 export function proofRoutes({ db, pictures, progress }: Context): Router {
   const router = Router();
@@ -121,11 +122,4 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
   });
 
   return router;
-}
-
-function sendHalves(response: Response, width: number, height: number, channels: string[], halves: Uint16Array): void {
-  response
-    .set('content-type', 'application/octet-stream')
-    .set('x-picture', JSON.stringify({ width, height, channels }))
-    .send(Buffer.from(halves.buffer, halves.byteOffset, halves.byteLength));
 }

@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { isFrameFile } from '@dusting/core/frames';
-import { differenceOf, importShot, isSceneFile, listChanges, patchShot } from '@dusting/core/scene';
+import { differenceOf, importShot, isSceneFile, patchShot } from '@dusting/core/scene';
 import { listDefects } from '../store/defectStore.ts';
 import { progressOf, getPicture, listFinished, listProofs } from '../store/proofStore.ts';
 import { addRevision, addShot, getRevision, getShot, listRevisions, listShots, saveSlip } from '../store/shotStore.ts';
@@ -8,7 +8,6 @@ import { removeShot } from '../store/removal.ts';
 import { BadRequest } from '../errors.ts';
 import { parse, PredictBody, RevertBody, SlipBody } from './body.ts';
 import { whole, type Context } from './context.ts';
-import type { PictureSource } from '../pictures/pictureWorker.ts';
 import { addFrameShot } from '../store/frameStore.ts';
 import { takeFrames } from './frameRoutes.ts';
 import { filesOf, upload } from './upload.ts';
@@ -107,36 +106,6 @@ export function shotRoutes(context: Context): Router {
     const patch = differenceOf(shot.document, await getRevision(db, shot.id, revision));
     if (patch.length === 0) throw new BadRequest('That revision is the same as the present one.');
     response.status(201).json({ revision: await addRevision(db, shot.id, patch, `Back to revision ${revision}`) });
-  });
-
-  /** What differs between the settings of two proofs, and what each gives for the region. */
-  router.get('/compare', async (request, response) => {
-    const [{ proof: before, source: beforeSource }, { proof: after, source: afterSource }] = [
-      await getPicture(db, whole(request, 'before', 'query')),
-      await getPicture(db, whole(request, 'after', 'query')),
-    ];
-    if (before.shot !== after.shot) throw new BadRequest('Only proofs of one shot can be compared.');
-    const region = ['x', 'y', 'width', 'height'].every((k) => k in request.query)
-      ? {
-          x: whole(request, 'x', 'query'),
-          y: whole(request, 'y', 'query'),
-          width: whole(request, 'width', 'query'),
-          height: whole(request, 'height', 'query'),
-        }
-      : after.region;
-    const { document } = await getShot(db, before.shot);
-    const documents = [
-      patchShot(await getRevision(db, before.shot, before.revision), before.patch),
-      patchShot(await getRevision(db, after.shot, after.revision), after.patch),
-    ];
-    const read = (source: PictureSource) => pictures.region(source, region, document.noise.stops);
-    response.json({
-      region,
-      before: await read(beforeSource),
-      after: await read(afterSource),
-      differences: await pictures.differences(beforeSource, afterSource, region, document.noise.stops),
-      changes: listChanges(documents[0], documents[1]),
-    });
   });
 
   return router;

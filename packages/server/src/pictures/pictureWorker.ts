@@ -25,6 +25,7 @@ import {
 import { luminance } from '@dusting/core/color';
 import { InputError, readExr, toHalf, writeExr } from '@dusting/core/formats';
 import {
+  differenceMaps,
   differencesOf,
   findChannel,
   intersectRegions,
@@ -162,8 +163,25 @@ const api = {
     after: PictureSource,
     region: Region,
     stops: number,
+    layer?: string,
   ): Promise<Differences | null> {
-    return differencesOf(await picture(before), await picture(after), region, stops);
+    return differencesOf(await picture(before), await picture(after), region, stops, layer);
+  },
+
+  /** One of the measures of what is seen as a map over all pixels that two proofs share. */
+  async differenceMap(
+    kind: 'deltaE' | 'similarity',
+    before: PictureSource,
+    after: PictureSource,
+    stops: number,
+    layer?: string,
+  ): Promise<LayerPixels | null> {
+    const [one, two] = [await picture(before), await picture(after)];
+    const maps = differenceMaps(one, two, two.dataWindow, stops, layer);
+    if (!maps) return null;
+    const { width, height } = maps.region;
+    const halves = Uint16Array.from(maps[kind], toHalf);
+    return transfer({ width, height, channels: ['Y'], halves }, [halves.buffer]);
   },
 
   async diagnose(kind: DefectKind, from: PictureSource, input: Omit<DiagnosisInput, 'picture'>): Promise<Diagnosis> {

@@ -6,13 +6,18 @@ import type { Region } from '@dusting/core/image';
 import type { PlacedPicture, View } from '../picture/view.ts';
 import { createCanvasDrawer } from '../picture/canvasDrawer.ts';
 import { createGlDrawer } from '../picture/glDrawer.ts';
-import type { PictureDrawer } from '../picture/view.ts';
+import { beyondWipe, type PictureDrawer } from '../picture/view.ts';
 import { useBench } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
 import { DEFECT_SIGNS } from '../words.ts';
 import NoiseOverlay from './NoiseOverlay.vue';
 
-const props = defineProps<{ range: [number, number] | null; overlay: boolean }>();
+const props = defineProps<{
+  range: [number, number] | null;
+  overlay: boolean;
+  /** Shown instead of the pictures: a map of how they differ. */
+  map: PlacedPicture | null;
+}>();
 const emit = defineEmits<{ point: [{ x: number; y: number } | null] }>();
 const bench = useBench();
 const look = useLook();
@@ -25,6 +30,7 @@ const frame = computed<Region | null>(() => {
   return shown ? { x: 0, y: 0, width: shown.settings.width, height: shown.settings.height } : null;
 });
 const placed = computed<{ first: PlacedPicture | null; second: PlacedPicture | null }>(() => {
+  if (props.map) return { first: props.map, second: null };
   const now = bench.picture && bench.proof ? { picture: bench.picture, window: bench.proof.region } : null;
   const before =
     bench.besidePicture && bench.beside ? { picture: bench.besidePicture, window: bench.beside.region } : null;
@@ -35,11 +41,15 @@ const view = computed<View>(() => ({
   scale: look.scale,
   mode: look.mode,
   wipe: look.wipe,
+  blink: look.blink,
+  difference: look.difference === 'absolute' || look.difference === 'relative' ? look.difference : 'signed',
+  gain: look.gain,
   stops: look.stops,
   transform: look.transform,
   channel: look.channel,
   range: props.range,
   marks: look.marks,
+  isolines: look.isolines,
 }));
 
 onMounted(() => {
@@ -111,8 +121,7 @@ function down(event: PointerEvent) {
   if (!frame.value || event.button === 2) return;
   (event.target as HTMLElement).setPointerCapture(event.pointerId);
   if (event.button === 1 || space.value) panning.value = true;
-  else if (look.mode === 'wipe' && placed.value.second && Math.abs(event.offsetX - look.wipe * look.canvas.width) < 8)
-    wiping.value = true;
+  else if (look.mode === 'wipe' && placed.value.second && Math.abs(beyond(look.wipe, event)) < 8) wiping.value = true;
   else drawing.value = toFrame(event);
 }
 function move(event: PointerEvent) {
@@ -120,10 +129,25 @@ function move(event: PointerEvent) {
   const pixel = { x: Math.floor(at.x), y: Math.floor(at.y) };
   const f = frame.value;
   emit('point', f && pixel.x >= 0 && pixel.y >= 0 && pixel.x < f.width && pixel.y < f.height ? pixel : null);
-  if (wiping.value) look.wipe = Math.min(0.99, Math.max(0.01, event.offsetX / look.canvas.width));
+  if (wiping.value) moveWipe(event);
   else if (panning.value)
     look.centre = { x: look.centre.x - event.movementX / look.scale, y: look.centre.y - event.movementY / look.scale };
   else if (drawing.value) bench.region = regionBetween(drawing.value, at);
+}
+const beyond = (wipe: View['wipe'], { offsetX, offsetY }: { offsetX: number; offsetY: number }) =>
+  beyondWipe(wipe, offsetX, offsetY, look.canvas.width, look.canvas.height);
+/** The line follows the pointer; with Shift it turns towards it. */
+function moveWipe(event: PointerEvent) {
+  const { width, height } = look.canvas;
+  if (event.shiftKey) {
+    const angle = (Math.atan2(event.offsetY - height / 2, event.offsetX - width / 2) * 180) / Math.PI;
+    look.wipe = { at: 0.5, angle: Math.round(angle / 5) * 5 - 90 };
+    return;
+  }
+  const { angle } = look.wipe;
+  const start = { at: 0, angle };
+  const span = beyond(start, event) - beyond({ at: 1, angle }, event);
+  look.wipe = { at: Math.min(0.99, Math.max(0.01, beyond(start, event) / span)), angle };
 }
 function up(event: PointerEvent) {
   if (drawing.value) {
@@ -157,20 +181,31 @@ function key(event: KeyboardEvent, pressed: boolean) {
     event.preventDefault();
   }
 }
+/** The same line of the wipe on a sheet that shows a part of the frame, one pixel for each. */
+function wipeOn(part: Region): View['wipe'] {
+  const { wipe, centre, scale, canvas: wall } = look;
+  const middle = {
+    x: (part.x + part.width / 2 - centre.x) * scale + wall.width / 2,
+    y: (part.y + part.height / 2 - centre.y) * scale + wall.height / 2,
+  };
+  const away = beyondWipe(wipe, middle.x, middle.y, wall.width, wall.height) / scale;
+  const span =
+    beyondWipe({ at: 0, angle: wipe.angle }, 0, 0, part.width, part.height) -
+    beyondWipe({ at: 1, angle: wipe.angle }, 0, 0, part.width, part.height);
+  return { at: 0.5 - away / span, angle: wipe.angle };
+}
 /** What is seen of the region, or of the whole frame, one pixel for each of the frame. Null where there is no picture. */
 async function exportPng(): Promise<Blob | null> {
   const part = bench.region ?? frame.value;
   if (!part || !placed.value.first) return null;
-  const { width } = look.canvas;
   const sheet = document.createElement('canvas');
   sheet.width = part.width * (half.value ? 2 : 1);
   sheet.height = part.height;
-  const wipeAt = (look.wipe * width - width / 2) / look.scale + look.centre.x;
-  createCanvasDrawer(sheet).draw(placed.value.first, placed.value.second, {
+  (createGlDrawer(sheet) ?? createCanvasDrawer(sheet)).draw(placed.value.first, placed.value.second, {
     ...view.value,
     centre: { x: part.x + part.width / 2, y: part.y + part.height / 2 },
     scale: 1,
-    wipe: (wipeAt - part.x) / part.width,
+    wipe: wipeOn(part),
   });
   return new Promise((resolve) => sheet.toBlob(resolve, 'image/png'));
 }

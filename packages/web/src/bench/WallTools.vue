@@ -25,6 +25,7 @@ const GROUPS: [string, RegExp][] = [
 const NAMES: Record<DisplayTransform, string> = {
   srgb: 'sRGB',
   rec709: 'Rec. 709',
+  displayP3: 'Display P3',
   photographic: 'photographic',
   raw: 'raw',
 };
@@ -101,6 +102,14 @@ const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
       @click="look.marks = !look.marks"
     >
       Marks
+    </button>
+    <button
+      class="plain"
+      v-tooltip.bottom="'Lines of equal value, at every stop or every tenth of the range: I'"
+      :aria-pressed="look.isolines"
+      @click="look.isolines = !look.isolines"
+    >
+      Lines
     </button>
     <span class="gap" />
     <button

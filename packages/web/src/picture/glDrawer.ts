@@ -1,6 +1,6 @@
 import { DISPLAY_TRANSFORMS } from '@dusting/core/color';
 import { FRAGMENT, VERTEX } from './shader.ts';
-import { CHANNELS, MODES, type PictureDrawer, type PlacedPicture, type View } from './view.ts';
+import { beyondWipe, CHANNELS, DIFFERENCES, MODES, type PictureDrawer, type PlacedPicture, type View } from './view.ts';
 import { toRgba } from './toRgba.ts';
 
 /** Draws float pictures with one shader; null where WebGL2 is missing. */
@@ -25,7 +25,7 @@ export function createGlDrawer(canvas: HTMLCanvasElement): PictureDrawer | null 
   const places = Object.fromEntries(
     [
       'first',
-      'second',
+      'other',
       'firstWindow',
       'secondWindow',
       'offset',
@@ -33,12 +33,16 @@ export function createGlDrawer(canvas: HTMLCanvasElement): PictureDrawer | null 
       'scale',
       'mode',
       'wipe',
+      'blink',
+      'difference',
+      'differenceGain',
       'gain',
       'transform',
       'channel',
       'range',
       'channels',
       'marks',
+      'isolines',
     ].map((n) => [n, at(n)]),
   );
   const units = [0, 1].map((unit) => {
@@ -51,7 +55,7 @@ export function createGlDrawer(canvas: HTMLCanvasElement): PictureDrawer | null 
     return { shown: null as Uint16Array | null };
   });
   gl.uniform1i(places.first, 0);
-  gl.uniform1i(places.second, 1);
+  gl.uniform1i(places.other, 1);
 
   const place = (unit: number, name: string, placed: PlacedPicture | null) => {
     const { x, y, width, height } = placed?.window ?? { x: 0, y: 0, width: 0, height: 0 };
@@ -72,13 +76,27 @@ export function createGlDrawer(canvas: HTMLCanvasElement): PictureDrawer | null 
       gl.uniform2f(places.canvas, canvas.width, canvas.height);
       gl.uniform1f(places.scale, view.scale);
       gl.uniform1i(places.mode, second ? MODES.indexOf(view.mode) : 0);
-      gl.uniform1f(places.wipe, view.wipe);
+      // the line of the wipe by two of its points' distances: beyondWipe() is linear
+      const along = (x: number, y: number) => beyondWipe(view.wipe, x, y, canvas.width, canvas.height);
+      const middle = along(canvas.width / 2, canvas.height / 2);
+      gl.uniform3f(
+        places.wipe,
+        along(canvas.width / 2 + 1, canvas.height / 2) - middle,
+        along(canvas.width / 2, canvas.height / 2 + 1) - middle,
+        -middle,
+      );
+      gl.uniform1i(places.blink, view.blink ? 1 : 0);
+      gl.uniform1i(places.difference, DIFFERENCES.indexOf(view.difference));
+      gl.uniform1f(places.differenceGain, view.gain);
       gl.uniform1f(places.gain, 2 ** view.stops);
       gl.uniform1i(places.transform, DISPLAY_TRANSFORMS.indexOf(view.transform));
       gl.uniform1i(places.channel, CHANNELS.indexOf(view.channel));
       gl.uniform2f(places.range, ...(view.range ?? ([0, 0] as [number, number])));
       gl.uniform1i(places.channels, first?.picture.channels.length ?? 3);
       gl.uniform1i(places.marks, view.marks ? 1 : 0);
+      gl.uniform1i(places.isolines, view.isolines ? 1 : 0);
+      if ('drawingBufferColorSpace' in gl)
+        gl.drawingBufferColorSpace = view.transform === 'displayP3' ? 'display-p3' : 'srgb';
       gl.drawArrays(gl.TRIANGLES, 0, 3);
     },
   };

@@ -1,5 +1,8 @@
-import { PHOTOGRAPHIC_WHITE } from '@dusting/core/color';
+import { PHOTOGRAPHIC_WHITE, TO_DISPLAY_P3 } from '@dusting/core/color';
 import { RAMP_GLSL } from './ramp.ts';
+import { RELATIVE_FLOOR } from './view.ts';
+
+const P3 = [0, 1, 2].flatMap((column) => [0, 3, 6].map((row) => TO_DISPLAY_P3[row + column].toFixed(7)));
 
 export const VERTEX = `#version 300 es
 void main() {
@@ -10,20 +13,27 @@ void main() {
 // Everything that looking needs is a uniform: the pixels are uploaded once.
 export const FRAGMENT = `#version 300 es
 precision highp float;
-uniform sampler2D first, second;
+uniform sampler2D first, other;
 uniform vec4 firstWindow, secondWindow; // x, y, width, height in frame pixels; width 0: none
 uniform vec2 offset;                    // frame pixel at the canvas centre
 uniform vec2 canvas;
 uniform float scale;                    // canvas pixels for a frame pixel
-uniform int mode;                       // 0 one, 1 wipe, 2 side by side, 3 difference
-uniform float wipe;                     // 0..1 across the canvas
+uniform int mode;                       // place in MODES: 0 one, 1 wipe, 2 blink, 3 side by side, 4 difference
+uniform vec3 wipe;                      // direction across its line, distance of the line from the middle
+uniform bool blink;                     // the second one is up
+uniform int difference;                 // place in DIFFERENCES: 0 signed, 1 absolute, 2 relative
+uniform float differenceGain;
 uniform float gain;                     // exposure as a factor
-uniform int transform;                  // place in DISPLAY_TRANSFORMS: 0 sRGB, 1 Rec. 709, 2 photographic, 3 raw
-uniform int channel;                    // 0 colour, 1 R, 2 G, 3 B, 4 luminance
+uniform int transform;                  // place in DISPLAY_TRANSFORMS: 0 sRGB, 1 Rec. 709, 2 Display P3, 3 photographic, 4 raw
+uniform int channel;                    // 0 colour, 1 R, 2 G, 3 B, 4 luminance, 5 alpha
 uniform vec2 range;                     // of data layers; x == y: a picture
 uniform int channels;
 uniform bool marks;
+uniform bool isolines;
 out vec4 result;
+const mat3 TO_P3 = mat3(${P3.join(', ')});
+const vec3 LUMINANCE = vec3(0.2126, 0.7152, 0.0722);
+const float RELATIVE_FLOOR = ${RELATIVE_FLOOR.toFixed(4)};
 const vec4 WALL = vec4(0.169, 0.169, 0.169, 1.0);
 
 vec4 fetchPixel(sampler2D source, vec4 window, vec2 at) {
@@ -48,12 +58,13 @@ vec3 encode(vec3 c) {
 }
 // core/color/displayTransform.ts says where the curves come from
 vec3 forDisplay(vec3 c) {
-  if (transform == 2) {
-    float y = dot(c, vec3(0.2126, 0.7152, 0.0722));
+  if (transform == 3) {
+    float y = dot(c, LUMINANCE);
     c *= y > 0.0 ? (1.0 + y / ${(PHOTOGRAPHIC_WHITE ** 2).toFixed(1)}) / (1.0 + y) : 0.0;
   }
+  if (transform == 2) c = TO_P3 * c;
   c = clamp(c, 0.0, 1.0);
-  if (transform == 3) return c;
+  if (transform == 4) return c;
   return transform == 1 ? pow(c, vec3(1.0 / 2.4)) : encode(c);
 }
 ${RAMP_GLSL}
@@ -73,26 +84,51 @@ vec4 show(vec4 pixel, vec2 screen) {
   if (channel == 1) c = c.rrr;
   if (channel == 2) c = c.ggg;
   if (channel == 3) c = c.bbb;
-  if (channel == 4) c = vec3(dot(c, vec3(0.2126, 0.7152, 0.0722)));
+  if (channel == 4) c = vec3(dot(c, LUMINANCE));
+  if (channel == 5) return vec4(vec3(pixel.a), 1.0);
   return vec4(forDisplay(c), 1.0);
+}
+// number of the isoline below a value
+float level(vec4 pixel) {
+  if (range.x != range.y) return floor(10.0 * (pixel.r - range.x) / (range.y - range.x));
+  return floor(log2(max(1e-9, channels == 1 ? pixel.r : dot(pixel.rgb, LUMINANCE))));
+}
+vec4 showDifference(vec4 a, vec4 b) {
+  if (a.r < -1e29 || b.r < -1e29) return WALL;
+  vec3 d = (b.rgb - a.rgb) * differenceGain;
+  if (channels == 1) d = d.rrr;
+  if (difference == 0) return vec4(vec3(0.5) + 0.5 * clamp(d, -1.0, 1.0), 1.0);
+  if (difference == 1) return vec4(clamp(abs(d), 0.0, 1.0), 1.0);
+  return vec4(ramp(dot(abs(d), LUMINANCE) / (abs(dot(a.rgb, LUMINANCE)) + RELATIVE_FLOOR)), 1.0);
 }
 void main() {
   vec2 screen = vec2(gl_FragCoord.x, canvas.y - gl_FragCoord.y);
   vec2 centre = canvas / 2.0;
   bool right = false;
-  if (mode == 2) {
+  if (mode == 3) {
     right = screen.x >= centre.x;
     centre.x = right ? canvas.x * 0.75 : canvas.x * 0.25;
   }
   vec2 at = (screen - centre) / scale + offset;
   vec4 a = fetchPixel(first, firstWindow, at);
-  vec4 b = fetchPixel(second, secondWindow, at);
-  if (mode == 0) result = show(a, screen);
-  else if (mode == 1) result = show(screen.x < wipe * canvas.x || b.r < -1e29 ? a : b, screen);
-  else if (mode == 2) result = show(right ? b : a, screen);
-  else result = a.r < -1e29 || b.r < -1e29 ? WALL : vec4(vec3(0.5) + 0.5 * clamp((b.rgb - a.rgb) * gain, -1.0, 1.0), 1.0);
-  if (mode == 1 && abs(screen.x - wipe * canvas.x) < 1.0) result = vec4(0.85, 0.7, 0.37, 1.0);
-  if (mode == 2 && abs(screen.x - canvas.x / 2.0) < 1.0) result = WALL;
+  vec4 b = fetchPixel(other, secondWindow, at);
+  float beyond = dot(screen - canvas / 2.0, wipe.xy) - wipe.z;
+  bool second = mode == 1 ? beyond >= 0.0 && b.r > -1e29 : mode == 2 ? blink : right;
+  if (mode == 4) result = showDifference(a, b);
+  else {
+    vec4 own = second ? b : a;
+    result = show(own, screen);
+    if (isolines && own.r > -1e29) {
+      float here = level(own);
+      vec2 step = vec2(1.0 / scale, 0.0);
+      vec4 across = second ? fetchPixel(other, secondWindow, at + step.xy) : fetchPixel(first, firstWindow, at + step.xy);
+      vec4 down = second ? fetchPixel(other, secondWindow, at + step.yx) : fetchPixel(first, firstWindow, at + step.yx);
+      if ((across.r > -1e29 && level(across) != here) || (down.r > -1e29 && level(down) != here))
+        result.rgb = vec3(dot(result.rgb, LUMINANCE) < 0.4 ? 1.0 : 0.0);
+    }
+  }
+  if (mode == 1 && abs(beyond) < 1.0) result = vec4(0.85, 0.7, 0.37, 1.0);
+  if (mode == 3 && abs(screen.x - canvas.x / 2.0) < 1.0) result = WALL;
   if (scale >= 8.0 && a.r > -1e29) {
     vec2 edge = fract(at) * scale;
     if (edge.x < 1.0 || edge.y < 1.0) result.rgb = mix(result.rgb, vec3(0.5), 0.35);

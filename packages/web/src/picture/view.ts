@@ -7,8 +7,10 @@ export interface PlacedPicture {
   picture: LayerPicture;
   window: Region;
 }
-export type CompareMode = 'one' | 'wipe' | 'side' | 'difference';
-export const MODES: CompareMode[] = ['one', 'wipe', 'side', 'difference'];
+export const MODES = ['one', 'wipe', 'blink', 'side', 'difference'] as const;
+export type CompareMode = (typeof MODES)[number];
+/** second - first about grey; its size; its size over that of the first, in false colour. */
+export const DIFFERENCES = ['signed', 'absolute', 'relative'] as const;
 
 /** How the picture is looked at. */
 export interface View {
@@ -16,17 +18,33 @@ export interface View {
   centre: { x: number; y: number };
   scale: number;
   mode: CompareMode;
-  /** 0..1 across the canvas. */
-  wipe: number;
+  /** Where the line stands across the canvas, 0..1, and which way it is crossed: 0 degrees to the right, 90 down. */
+  wipe: { at: number; angle: number };
+  /** While blinking: the second one is up. */
+  blink: boolean;
+  difference: (typeof DIFFERENCES)[number];
+  /** What differences are multiplied by. */
+  gain: number;
   /** Exposure and shadow check together, in stops. */
   stops: number;
   transform: DisplayTransform;
-  channel: 'color' | 'R' | 'G' | 'B' | 'Y';
+  channel: 'color' | 'R' | 'G' | 'B' | 'Y' | 'A';
   /** Of a data layer; null for a picture. */
   range: [number, number] | null;
   marks: boolean;
+  /** Lines of equal value: at every stop of luminance, or at every tenth of the range. */
+  isolines: boolean;
 }
-export const CHANNELS: View['channel'][] = ['color', 'R', 'G', 'B', 'Y'];
+export const CHANNELS: View['channel'][] = ['color', 'R', 'G', 'B', 'Y', 'A'];
+/** Relative differences are taken over the first one's luminance and this. */
+export const RELATIVE_FLOOR = 0.01;
+
+/** How far a point of the canvas lies beyond the line of the wipe, in its pixels; below 0 the first one is shown. */
+export function beyondWipe({ at, angle }: View['wipe'], x: number, y: number, width: number, height: number): number {
+  const [c, s] = [Math.cos((angle * Math.PI) / 180), Math.sin((angle * Math.PI) / 180)];
+  const span = Math.abs(c) * width + Math.abs(s) * height;
+  return (x - width / 2) * c + (y - height / 2) * s - (at - 0.5) * span;
+}
 
 export interface PictureDrawer {
   draw(first: PlacedPicture | null, second: PlacedPicture | null, view: View): void;

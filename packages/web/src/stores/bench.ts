@@ -24,6 +24,8 @@ export const useBench = defineStore('bench', () => {
   const proofId = ref<number | null>(null);
   const besideId = ref<number | null>(null);
   const layer = ref('beauty');
+  /** Layer of the other proof; null: the same. */
+  const besideLayer = ref<string | null>(null);
   const layers = ref<{ name: string; channels: string[] }[]>([]);
   const picture = ref<LayerPicture | null>(null);
   const besidePicture = ref<LayerPicture | null>(null);
@@ -143,10 +145,11 @@ export const useBench = defineStore('bench', () => {
 
   async function compareWith(id: number | null) {
     besideId.value = id;
+    if (id === null) besideLayer.value = null;
     besidePicture.value = null;
     comparison.value = null;
     if (id === null) return;
-    besidePicture.value = (await act(() => api.layer(id, layer.value))) ?? null;
+    await loadBeside();
     await compareRegion();
   }
 
@@ -154,14 +157,22 @@ export const useBench = defineStore('bench', () => {
     const [after, before] = [proof.value, beside.value];
     if (!after || !before || after.state !== 'done') return;
     const part = region.value ?? after.region;
-    comparison.value = (await act(() => api.compare(before.id, after.id, part))) ?? null;
+    comparison.value = (await act(() => api.compare(before.id, after.id, layer.value, part))) ?? null;
   }
 
   watch(layer, async () => {
     await loadPicture();
-    if (besideId.value !== null)
-      besidePicture.value = (await act(() => api.layer(besideId.value!, layer.value))) ?? null;
+    await loadBeside();
+    await compareRegion();
   });
+  watch(besideLayer, loadBeside);
+
+  async function loadBeside() {
+    const id = besideId.value;
+    if (id === null) return;
+    const loaded = await act(() => api.layer(id, besideLayer.value ?? layer.value));
+    if (besideId.value === id) besidePicture.value = loaded ?? null;
+  }
 
   /** Shows the slip at once and saves it, after the edits before it. False where the server refused it. */
   async function saveSlip(next: Patch): Promise<boolean> {
@@ -288,7 +299,7 @@ export const useBench = defineStore('bench', () => {
 
   const title = computed(() => (proof.value ? `${proofName(proof.value)} of ${shot.value?.name}` : ''));
   return {
-    shot, error, connected, panel, use, proof, beside, layer, layers, picture, besidePicture, region, defect, defectId,
+    shot, error, connected, panel, use, proof, beside, layer, besideLayer, layers, picture, besidePicture, region, defect, defectId,
     diagnosis, diagnosing, comparison, done, lastProof, title, proofId, besideId, isFrames,
     act, open, close, refresh, show, compareWith, compareRegion, saveSlip, render, cancel, markDefect, selectDefect, explain,
     setDefectState, removeDefect, removeProof, decide, revert, addFrames, saveMapping,

@@ -5,6 +5,9 @@ import { useLocalStorage } from '@vueuse/core';
 import type { Region } from '@dusting/core/image';
 import type { CompareMode, View } from '../picture/view.ts';
 
+/** Differences that the drawing makes, and maps that the server computes. */
+export type DifferenceKind = View['difference'] | 'deltaE' | 'similarity';
+
 export const useLook = defineStore('look', () => {
   const exposure = useLocalStorage('dusting.exposure', 0);
   const shadowCheck = useLocalStorage<0 | 1 | 2>('dusting.shadowCheck', 0);
@@ -12,7 +15,12 @@ export const useLook = defineStore('look', () => {
   const channel = ref<View['channel']>('color');
   const marks = useLocalStorage('dusting.marks', false);
   const mode = ref<CompareMode>('one');
-  const wipe = ref(0.5);
+  const wipe = ref<View['wipe']>({ at: 0.5, angle: 0 });
+  const blink = ref(false);
+  const blinking = ref(false);
+  const difference = useLocalStorage<DifferenceKind>('dusting.difference', 'signed');
+  const gain = useLocalStorage('dusting.gain', 1);
+  const isolines = ref(false);
   const centre = ref({ x: 0, y: 0 });
   const scale = ref(1);
   const canvas = ref({ width: 1, height: 1 });
@@ -45,6 +53,11 @@ export const useLook = defineStore('look', () => {
     marks,
     mode,
     wipe,
+    blink,
+    blinking,
+    difference,
+    gain,
+    isolines,
     centre,
     scale,
     canvas,

@@ -23,6 +23,7 @@ import ProofShelf from '../bench/ProofShelf.vue';
 import ReadoutBar from '../bench/ReadoutBar.vue';
 import SettingsPanel from '../bench/SettingsPanel.vue';
 import WallTools from '../bench/WallTools.vue';
+import { useDifferenceMap } from '../bench/useDifferenceMap.ts';
 import { useAddress } from '../bench/useAddress.ts';
 import { saveFile } from '../bench/saveFile.ts';
 
@@ -51,7 +52,9 @@ onMounted(async () => {
 onBeforeUnmount(bench.close);
 
 /** Layers of one data channel are shown in false colour over the range that they hold. */
+const difference = useDifferenceMap();
 const range = computed<[number, number] | null>(() => {
+  if (difference.kind.value) return difference.range.value;
   const p = bench.picture;
   if (!p || p.channels.length !== 1 || bench.proof?.state !== 'done') return null;
   let low = Infinity;
@@ -104,6 +107,12 @@ onKeyStroke((event) => {
     d: () => (look.transform = next(DISPLAY_TRANSFORMS, look.transform)),
     m: () => (look.marks = !look.marks),
     c: () => (look.channel = next(CHANNELS, look.channel)),
+    i: () => (look.isolines = !look.isolines),
+    b: () => {
+      if (bench.besideId === null) return;
+      if (look.mode === 'blink') look.blink = !look.blink;
+      else look.mode = 'blink';
+    },
     w: () => bench.besideId !== null && (look.mode = next(MODES, look.mode)),
     '0': () => wall.value?.fit(),
     '1': () => (look.scale = 1),
@@ -157,14 +166,27 @@ onKeyStroke((event) => {
     </header>
     <WallTools v-if="!look.alone" style="grid-area: tools" :copied="copied" @link="copyLink" @save="savePicture" />
     <DefectRail v-if="!look.alone" style="grid-area: rail" />
-    <PictureWall ref="wall" :range="range" :overlay="overlay" class="picture" @point="point = $event">
+    <PictureWall
+      ref="wall"
+      :range="range"
+      :overlay="overlay"
+      :map="difference.map.value"
+      class="picture"
+      @point="point = $event"
+    >
       <p v-if="bench.shot && bench.shot.proofs.length === 0 && !bench.isFrames" class="empty">
         This shot has not been rendered yet.<br />Press R, or “Render a proof” above: a coarse picture comes first and
         gets sharper.
       </p>
       <p v-else-if="failed" class="empty">{{ failed }}</p>
-      <div v-if="range && look.mode === 'one'" class="scale number">
-        <span>{{ value(range[0]) }}</span><i /><span>{{ value(range[1]) }} {{ UNITS[bench.layer] ?? '' }}</span>
+      <p v-if="difference.computing.value" class="empty">Comparing pixel by pixel …</p>
+      <div v-if="range && (look.mode === 'one' || difference.kind.value)" class="scale number">
+        <span>{{ value(range[0]) }}</span><i /><span
+          >{{ value(range[1]) }}
+          {{
+            difference.kind.value ? (difference.kind.value === 'deltaE' ? 'ΔE' : '') : (UNITS[bench.layer] ?? '')
+          }}</span
+        >
       </div>
     </PictureWall>
     <aside v-if="!look.alone" class="side">

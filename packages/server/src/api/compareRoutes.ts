@@ -1,0 +1,60 @@
+// Two proofs of one shot against each other.
+import { Router, type Request, type Response } from 'express';
+import type { Region } from '@dusting/core/image';
+import { listChanges, patchShot } from '@dusting/core/scene';
+import { getPicture } from '../store/proofStore.ts';
+import { getRevision, getShot } from '../store/shotStore.ts';
+import { BadRequest } from '../errors.ts';
+import type { PictureSource } from '../pictures/pictureWorker.ts';
+import { whole, type Context } from './context.ts';
+import { sendHalves } from './sendHalves.ts';
+
+export function compareRoutes({ db, pictures }: Context): Router {
+  const router = Router();
+  const both = async (request: Request) => {
+    const before = await getPicture(db, whole(request, 'before', 'query'));
+    const after = await getPicture(db, whole(request, 'after', 'query'));
+    if (before.proof.shot !== after.proof.shot) throw new BadRequest('Only proofs of one shot can be compared.');
+    const { document } = await getShot(db, before.proof.shot);
+    const layer = typeof request.query.layer === 'string' ? request.query.layer : undefined;
+    return { before, after, layer, stops: document.noise.stops };
+  };
+
+  /** What differs between the settings of two proofs, what each gives for the region, and how far a layer is apart there. */
+  router.get('/compare', async (request, response) => {
+    const { before, after, layer, stops } = await both(request);
+    const region = regionOf(request) ?? after.proof.region;
+    const documents = await Promise.all(
+      [before, after].map(async ({ proof }) =>
+        patchShot(await getRevision(db, proof.shot, proof.revision), proof.patch),
+      ),
+    );
+    const read = (source: PictureSource) => pictures.region(source, region, stops);
+    response.json({
+      region,
+      before: await read(before.source),
+      after: await read(after.source),
+      differences: await pictures.differences(before.source, after.source, region, stops, layer),
+      changes: listChanges(documents[0], documents[1]),
+    });
+  });
+
+  /** One measure of what is seen, pixel by pixel: kind is deltaE or similarity. */
+  router.get('/compare/map/:kind', async (request: Request<{ kind: string }>, response: Response) => {
+    const { kind } = request.params;
+    if (kind !== 'deltaE' && kind !== 'similarity') throw new BadRequest('There are maps of deltaE and of similarity.');
+    const { before, after, layer, stops } = await both(request as Request);
+    const map = await pictures.differenceMap(kind, before.source, after.source, stops, layer);
+    if (!map) throw new BadRequest('The two share no pixel, or one of them has no colours in this layer.');
+    sendHalves(response, map.width, map.height, map.channels, map.halves);
+  });
+
+  return router;
+}
+
+function regionOf(request: Request): Region | null {
+  const sides = ['x', 'y', 'width', 'height'];
+  if (!sides.every((k) => k in request.query)) return null;
+  const [x, y, width, height] = sides.map((k) => whole(request, k, 'query'));
+  return { x, y, width, height };
+}
