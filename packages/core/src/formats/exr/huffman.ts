@@ -2,10 +2,14 @@
 // greatest symbol stands for a run of the value before it, with its length in the next 8 bits.
 import { DamagedBlock, view } from './layout.ts';
 
-const SYMBOLS = 65537;
-const MOST_BITS = 58;
-const LONG_RUN = 63; // of absent symbols, its length - 6 in 8 bits
-const SHORT_RUN = 59; // up to 62: of 2 to 5 absent symbols
+export const HUFFMAN = {
+  symbols: 65537,
+  mostBits: 58,
+  longRun: 63, // of absent symbols, its length - 6 in 8 bits
+  shortRun: 59, // up to 62: of 2 to 5 absent symbols
+  shortest: 6, // long run
+};
+const { symbols: SYMBOLS, mostBits: MOST_BITS, longRun: LONG_RUN, shortRun: SHORT_RUN } = HUFFMAN;
 const FAST = 12; // bits that are looked up at once
 
 /** Reads bits, highest first. */
@@ -67,7 +71,7 @@ function readLengths(bits: Bits, least: number, most: number): Uint8Array {
   const lengths = new Uint8Array(SYMBOLS);
   for (let symbol = least; symbol <= most; symbol++) {
     const length = bits.take(6);
-    if (length === LONG_RUN) symbol += bits.take(8) + 5;
+    if (length === LONG_RUN) symbol += bits.take(8) + HUFFMAN.shortest - 1;
     else if (length >= SHORT_RUN) symbol += length - SHORT_RUN + 1;
     else lengths[symbol] = length;
     if (symbol > most) throw new DamagedBlock('its code table is too long');

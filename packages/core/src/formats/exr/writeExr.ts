@@ -1,10 +1,11 @@
 import type { Channel, Picture, Region } from '../../image/picture.ts';
 import { toHalf } from '../half.ts';
 import { packZip } from './deflate.ts';
+import { packPiz } from './packPiz.ts';
 import { COMPRESSIONS, LINES_PER_BLOCK, MAGIC, TYPES, TYPE_BYTES, view } from './layout.ts';
 
 export interface ExrWriteOptions {
-  compression: 'NONE' | 'ZIPS' | 'ZIP';
+  compression: 'NONE' | 'ZIPS' | 'ZIP' | 'PIZ';
   /** Deflate level 1 (fast) to 9 (small). Noise hardly compresses: 1 is within 3 % of 6 on proofs. */
   level: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9;
 }
@@ -40,6 +41,7 @@ export function writeExr(picture: Picture, options: Partial<ExrWriteOptions> = {
   header.byte(0);
 
   const { width, height } = picture;
+  const layout = channels.map(({ name, type }) => ({ name, type, xSampling: 1, ySampling: 1, linear: false }));
   const lines = LINES_PER_BLOCK[compression];
   const blockCount = Math.ceil(height / lines);
   const head = header.bytes();
@@ -48,16 +50,18 @@ export function writeExr(picture: Picture, options: Partial<ExrWriteOptions> = {
   let at = head.length + offsets.length;
   for (let b = 0; b < blockCount; b++) {
     const first = b * lines;
-    const raw = packLines(channels, width, first, Math.min(lines, height - first));
-    const shrunk = compression === 'NONE' ? raw : packZip(raw, level);
+    const count = Math.min(lines, height - first);
+    const raw = packLines(channels, width, first, count);
+    const block = { x: 0, y: 0, width, height: count, channels: layout };
+    const shrunk = compression === 'NONE' ? raw : compression === 'PIZ' ? packPiz(raw, block) : packZip(raw, level);
     const packed = shrunk.length < raw.length ? shrunk : raw; // stored as it is where it does not get smaller
-    const block = new Uint8Array(8 + packed.length);
-    view(block).setInt32(0, dataWindow.y + first, true);
-    view(block).setInt32(4, packed.length, true);
-    block.set(packed, 8);
+    const stored = new Uint8Array(8 + packed.length);
+    view(stored).setInt32(0, dataWindow.y + first, true);
+    view(stored).setInt32(4, packed.length, true);
+    stored.set(packed, 8);
     view(offsets).setBigUint64(b * 8, BigInt(at), true);
-    at += block.length;
-    blocks.push(block);
+    at += stored.length;
+    blocks.push(stored);
   }
   const file = new Uint8Array(at);
   file.set(head);
