@@ -3,7 +3,8 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import { decode } from 'fast-png';
-import { openSession, test, textOf, type Session } from '../application.ts';
+import { readExr } from '@dusting/core/formats';
+import { markRegion, openSession, test, textOf, type Session } from '../application.ts';
 
 const BOX = [[-1, -1], [1, -1], [1, 1], [-1, 1]].flatMap(([x, z]) => [`v ${x} 0 ${z}`, `v ${x} 1 ${z}`]).join('\n'); // prettier-ignore
 const SCENE = `o sill
@@ -86,7 +87,7 @@ describe('looking', () => {
 
   it('a linear picture that is shown raw says so', async () => {
     const { page } = session;
-    for (let i = 0; i < 3; i++) await page.keyboard.press('d');
+    for (let i = 0; i < 4; i++) await page.keyboard.press('d');
     await page.locator(test('raw-note')).waitFor();
     await page.keyboard.press('d');
     await page.locator(test('raw-note')).waitFor({ state: 'detached' });
@@ -94,6 +95,7 @@ describe('looking', () => {
 
   it('the picture is saved as it is seen, pixel for pixel', async () => {
     const { page } = session;
+    await page.click(test('export'));
     const [download] = await Promise.all([page.waitForEvent('download'), page.click(test('save-png'))]);
     expect(download.suggestedFilename()).to.equal('sill_P1_volume_+1.5EV.png');
     const { width, height, data, channels } = decode(readFileSync(await download.path()));
@@ -104,6 +106,29 @@ describe('looking', () => {
     expect(middle[0]).to.be.above(20);
     expect(new Set(middle).size).to.equal(1);
     expect(corner[0]).to.be.below(middle[0]);
+  });
+
+  it('a region, a layer, all layers and the numbers are saved as files', async () => {
+    const { page } = session;
+    await page.click(test('export'));
+    const [download] = await Promise.all([page.waitForEvent('download'), page.click(test('save-export/exr'))]);
+    expect(download.suggestedFilename()).to.equal('sill_P1_volume.exr');
+    expect(readExr(readFileSync(await download.path())).channels.map((c) => c.name)).to.have.members(['volume.R', 'volume.G', 'volume.B']); // prettier-ignore
+    await markRegion(page, { width: 96, height: 64 }, [0.25, 0.25], [0.75, 0.75]);
+    await page.click(test('export'));
+    const [table] = await Promise.all([page.waitForEvent('download'), page.click(test('save-table'))]);
+    expect(table.suggestedFilename()).to.match(/^sill_P1_numbers_2[345]-1[567]_/);
+    const [head, ...rows] = readFileSync(await table.path(), 'utf8')
+      .trim()
+      .split('\r\n');
+    expect(head).to.equal('layer,channel,mean,least,most,spread,error,notFinite');
+    expect(rows.some((r) => /^volume,R,0\.\d+,/.test(r))).to.equal(true);
+    await page.click(test('export'));
+    const [png] = await Promise.all([page.waitForEvent('download'), page.click(test('save-export/png16'))]);
+    const sixteen = decode(readFileSync(await png.path()));
+    expect(sixteen.depth).to.equal(16);
+    expect(sixteen.width).to.be.within(46, 50);
+    await page.keyboard.press('Escape');
   });
 
   it('deleting a proof and a shot asks first, and frees what nothing else needs', async () => {

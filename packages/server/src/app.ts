@@ -6,6 +6,7 @@ import helmet from 'helmet';
 import { createChannel, createSession, type Channel } from 'better-sse';
 import { compareRoutes } from './api/compareRoutes.ts';
 import { defectRoutes } from './api/defectRoutes.ts';
+import { exportRoutes } from './api/exportRoutes.ts';
 import { frameRoutes } from './api/frameRoutes.ts';
 import { proofRoutes } from './api/proofRoutes.ts';
 import { shotRoutes } from './api/shotRoutes.ts';
@@ -46,6 +47,7 @@ export function createApp(context: Context, config: ServerConfig): { app: Expres
     shotRoutes(context),
     frameRoutes(context),
     compareRoutes(context),
+    exportRoutes(context),
     proofRoutes(context),
     defectRoutes(context),
   );

@@ -1,3 +1,5 @@
 export * from './picture.ts';
 export * from './visibleNoise.ts';
 export * from './differences.ts';
+export { cropPicture } from './cropPicture.ts';
+export { regionTable, type RegionRow } from './regionTable.ts';

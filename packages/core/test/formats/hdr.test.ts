@@ -2,7 +2,7 @@
 import { expect } from 'chai';
 import { FloatType } from 'three';
 import { HDRLoader } from 'three/examples/jsm/loaders/HDRLoader.js';
-import { InputError, PLAIN_SPACE, readTexture } from '@dusting/core/formats';
+import { InputError, PLAIN_SPACE, readTexture, writeHdr } from '@dusting/core/formats';
 import { hashUnit } from '@dusting/core/math';
 
 const WIDTH = 40;
@@ -51,6 +51,28 @@ describe('Radiance HDR', () => {
     expect([theirs.width, theirs.height]).to.deep.equal([WIDTH, HEIGHT]);
     for (let i = 0; i < ours.length; i++)
       if (i % 4 < 3) expect(ours[i]).to.be.closeTo((Number(theirs.data![i]) * 255) / 256, 1e-6 * (1 + ours[i]));
+  });
+
+  it('what is written is read by an independent loader, within half a step of a mantissa of 8 bits', () => {
+    for (const [width, height] of [
+      [40, 6],
+      [5, 3],
+      [300, 2],
+    ] as const) {
+      const value = (i: number) => (i % 7 === 0 ? 0.25 : 100 * hashUnit(i) ** 8);
+      const pixels = Float32Array.from({ length: width * height * 3 }, (_, i) => value(i));
+      const bytes = writeHdr(width, height, pixels);
+      const theirs = new HDRLoader().setDataType(FloatType).parse(bytes.slice().buffer)!;
+      expect([theirs.width, theirs.height]).to.deep.equal([width, height]);
+      for (let i = 0; i < width * height; i++) {
+        const most = Math.max(...pixels.subarray(i * 3, i * 3 + 3));
+        for (let k = 0; k < 3; k++)
+          expect((Number(theirs.data![i * 4 + k]) * 255) / 256).to.be.closeTo(pixels[i * 3 + k], most / 128 + 1e-30);
+      }
+    }
+    const even = writeHdr(200, 4, new Float32Array(2400).fill(0.5));
+    expect(even.length, 'runs are packed').to.be.below(4 * 4 * 8 + 80);
+    expect(readTexture(writeHdr(2, 1, new Float32Array([NaN, -1, 0, 0, 0, 0])), 'a.hdr', linear).texels[0]).to.equal(0);
   });
 
   it('older runs repeat the last pixel, and an exposure is divided out', () => {

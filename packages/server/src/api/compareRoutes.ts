@@ -1,12 +1,11 @@
 // Two proofs of one shot against each other.
 import { Router, type Request, type Response } from 'express';
-import type { Region } from '@dusting/core/image';
 import { listChanges, patchShot } from '@dusting/core/scene';
 import { getPicture } from '../store/proofStore.ts';
 import { getRevision, getShot } from '../store/shotStore.ts';
 import { BadRequest } from '../errors.ts';
 import type { PictureSource } from '../pictures/pictureWorker.ts';
-import { whole, type Context } from './context.ts';
+import { regionOf, whole, type Context } from './context.ts';
 import { sendHalves } from './sendHalves.ts';
 
 export function compareRoutes({ db, pictures }: Context): Router {
@@ -50,11 +49,4 @@ export function compareRoutes({ db, pictures }: Context): Router {
   });
 
   return router;
-}
-
-function regionOf(request: Request): Region | null {
-  const sides = ['x', 'y', 'width', 'height'];
-  if (!sides.every((k) => k in request.query)) return null;
-  const [x, y, width, height] = sides.map((k) => whole(request, k, 'query'));
-  return { x, y, width, height };
 }

@@ -1,5 +1,6 @@
 import type { Remote } from 'comlink';
 import type { Request } from 'express';
+import type { Region } from '@dusting/core/image';
 import type { Database } from '../db/connect.ts';
 import type { PictureWorker } from '../pictures/pictureWorker.ts';
 import type { ProgressPictures } from '../pictures/progressPicture.ts';
@@ -16,4 +17,12 @@ export function whole(request: Request, name: string, from: 'params' | 'query' =
   const value = Number(request[from][name]);
   if (!Number.isInteger(value) || value < 0) throw new BadRequest(`${name} must be a whole number.`);
   return value;
+}
+
+/** The region of the query, where it has one. @throws BadRequest */
+export function regionOf(request: Request): Region | null {
+  const sides = ['x', 'y', 'width', 'height'];
+  if (!sides.every((k) => k in request.query)) return null;
+  const [x, y, width, height] = sides.map((k) => whole(request, k, 'query'));
+  return { x, y, width, height };
 }

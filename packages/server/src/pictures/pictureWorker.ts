@@ -23,16 +23,19 @@ import {
   type SumCheck,
 } from '@dusting/core/frames';
 import { luminance } from '@dusting/core/color';
-import { InputError, readExr, toHalf, writeExr } from '@dusting/core/formats';
+import { InputError, layerToHdr, layerToPng16, readExr, toHalf, writeExr, type Display } from '@dusting/core/formats';
 import {
+  cropPicture,
   differenceMaps,
   differencesOf,
   findChannel,
   intersectRegions,
   listLayers,
+  regionTable,
   type Differences,
   type Picture,
   type Region,
+  type RegionRow,
 } from '@dusting/core/image';
 import { predictChange, type ChangePrediction } from '@dusting/core/plan';
 import { LIMITS } from '@dusting/core/render';
@@ -65,6 +68,9 @@ async function picture({ blob, mapping }: PictureSource): Promise<Picture> {
   while (open.size > KEPT) open.delete(open.keys().next().value!);
   return found;
 }
+
+/** exr: one layer; layers: all of them, as OpenEXR too. */
+export type ExportFormat = 'exr' | 'layers' | 'hdr' | 'png16';
 
 export interface LayerPixels {
   width: number;
@@ -210,6 +216,26 @@ const api = {
       coarse: shrinkPicture(applyRoles(read, roles)),
       roles,
     };
+  },
+
+  /** A region with one layer or all of them as a file. */
+  async exported(
+    from: PictureSource,
+    region: Region,
+    format: ExportFormat,
+    layer: string,
+    display: Display,
+  ): Promise<Uint8Array> {
+    const part = cropPicture(await picture(from), region, format === 'layers' ? undefined : [layer]);
+    if (!part || part.channels.length === 0)
+      throw new InputError('the region lies outside the picture, or the layer is not in it');
+    if (format === 'hdr') return layerToHdr(part, layer);
+    if (format === 'png16') return layerToPng16(part, layer, display);
+    return writeExr(part);
+  },
+
+  async table(from: PictureSource, region: Region): Promise<RegionRow[]> {
+    return regionTable(await picture(from), region);
   },
 
   async predict(

@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import Select from 'primevue/select';
 import { useBench } from '../stores/bench.ts';
 import { giveKeysBack } from './giveKeysBack.ts';
+import ExportMenu from './ExportMenu.vue';
 import { useLook } from '../stores/look.ts';
 import { COMPONENT_NAMES } from '@dusting/core/diagnose';
 import { DISPLAY_TRANSFORMS, type DisplayTransform } from '@dusting/core/color';
@@ -46,7 +47,6 @@ const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
 <template>
   <div class="tools" role="toolbar" aria-label="Looking">
     <div class="pair" v-tooltip.bottom="'Layer: [ and ]'">
-      <span class="dim">Layer</span>
       <Select
         aria-label="Layer"
         v-model="bench.layer"
@@ -121,15 +121,7 @@ const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
     >
       {{ copied ? 'Copied' : 'Link' }}
     </button>
-    <button
-      class="plain"
-      v-tooltip.bottom="'Save the picture as seen, the region or the whole, as PNG: P'"
-      :disabled="!bench.picture"
-      data-test="save-png"
-      @click="$emit('save')"
-    >
-      PNG
-    </button>
+    <ExportMenu @save="$emit('save')" />
   </div>
 </template>
 
