@@ -4,7 +4,7 @@ import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import { decode } from 'fast-png';
 import { readExr } from '@dusting/core/formats';
-import { markRegion, openSession, test, textOf, type Session } from '../application.ts';
+import { markRegion, openSession, pixelAt, test, textOf, untilPixel, type Session } from '../application.ts';
 
 const BOX = [[-1, -1], [1, -1], [1, 1], [-1, 1]].flatMap(([x, z]) => [`v ${x} 0 ${z}`, `v ${x} 1 ${z}`]).join('\n'); // prettier-ignore
 const SCENE = `o sill
@@ -83,6 +83,37 @@ describe('looking', () => {
     await other.waitForFunction(() => (document.querySelector('input[aria-label="Exposure in stops"]') as HTMLInputElement)?.value === '+0.5 EV'); // prettier-ignore
     expect(await other.locator('[aria-label="Shadow check"] [aria-pressed=true]').innerText()).to.equal('+1');
     await other.close();
+  });
+
+  it('graphs and pinned pixels stand beside the picture; a mix of the light is seen without a render', async () => {
+    const { page } = session;
+    await page.click(test('tab-look'));
+    await page.locator(`${test('histogram')}:has-text("brighter than display white")`).waitFor();
+    await page.keyboard.press('c'); // from R on to colour again
+    for (let i = 0; i < 4; i++) await page.keyboard.press('c');
+    await page.click(test('layer'));
+    await page.locator('[role=option]:has-text("beauty")').first().click();
+    await page.locator(`${test('layer')}:has-text("beauty")`).waitFor();
+    await page.keyboard.press('Escape');
+    const box = (await page.locator(test('picture')).boundingBox())!;
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height * 0.55);
+    await page.keyboard.press('k');
+    await page.locator(`${test('pin-1')}:has-text("± ")`).waitFor();
+    expect(await textOf(page, test('pin-1'))).to.match(/samples .*beauty [\d.]+ [\d.]+ [\d.]+ ± .*shown \d+ \d+ \d+/);
+    const sum = ([r, g, b]: number[]) => r + g + b;
+    const whole = sum(await pixelAt(page, 0.5, 0.55));
+    await page.uncheck(`${test('mix-volume')} input[type=checkbox]`);
+    await page.locator(test('mixed')).waitFor();
+    await untilPixel(page, 0.5, 0.55, (c) => sum(c) < 0.97 * whole);
+    await page.click(`${test('mix-volume')} .name`); // the volume alone, and all of them again
+    await untilPixel(page, 0.02, 0.98, (c) => sum(c) < 12);
+    await page.click(test('mix-reset'));
+    await untilPixel(page, 0.5, 0.55, (c) => sum(c) === whole);
+    await page.click(test('layer'));
+    await page.locator('[role=option]:has-text("volume")').first().click();
+    await page.locator(`${test('layer')}:has-text("volume")`).waitFor();
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('c');
   });
 
   it('a linear picture that is shown raw says so', async () => {

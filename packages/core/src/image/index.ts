@@ -3,3 +3,4 @@ export * from './visibleNoise.ts';
 export * from './differences.ts';
 export { cropPicture } from './cropPicture.ts';
 export { regionTable, type RegionRow } from './regionTable.ts';
+export * from './graphs.ts';

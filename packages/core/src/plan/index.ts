@@ -1,1 +1,2 @@
 export * from './predictChange.ts';
+export * from './mixChange.ts';

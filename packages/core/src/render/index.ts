@@ -4,7 +4,7 @@ export { compileScene, recompileScene, type CompiledScene, type BlobReader } fro
 export { PathTracer } from './pathTracer.ts';
 export { PROBE_SHARE } from './probes.ts';
 export type { PathVertex } from './replay.ts';
-export { lightGroups } from './compileLights.ts';
+export { EMITTER_GROUP, groupIndex, lightGroups } from './compileLights.ts';
 export * from './proofPicture.ts';
 export * from './statistics.ts';
 export * from './renderHere.ts';

@@ -79,7 +79,7 @@ export function proofPicture(film: Film, settings: RenderSettings, groups: strin
 }
 
 /** Dots part layers from channels in the names of OpenEXR. */
-function channelSafe(name: string): string {
+export function channelSafe(name: string): string {
   return name.replace(/[^A-Za-z0-9_-]+/g, '-');
 }
 

@@ -9,6 +9,9 @@ import { lightnessUnits, seconds } from '../words.ts';
 const bench = useBench();
 const slip = useSlip();
 const busy = computed(() => bench.shot?.proofs.some((p) => ['queued', 'rendering', 'merging'].includes(p.state)));
+/** Colours and other lists by their numbers. */
+const short = (v: unknown) =>
+  Array.isArray(v) ? v.map((n) => (typeof n === 'number' ? Number(n.toPrecision(3)) : n)).join(' ') : v;
 const predicted = computed(() =>
   slip.prediction
     ? { seconds: slip.prediction.regionSeconds.value, noise: slip.prediction.noise?.value ?? null }
@@ -49,7 +52,7 @@ const predicted = computed(() =>
         <tr v-for="line in slip.lines" :key="line.path" :data-test="`line-${line.label}`">
           <td>{{ line.label }}</td>
           <td class="number values">
-            <span class="dim">{{ line.old }} →</span> {{ line.new }}
+            <span class="dim">{{ short(line.old) }} →</span> {{ short(line.new) }}
           </td>
           <td class="off">
             <button :aria-label="`Take ${line.label} off the slip`" @click="slip.set(line.path, line.old)">×</button>

@@ -9,6 +9,7 @@ const KEYS = [
   ['C', 'colour, R, G, B, luminance, alpha'],
   ['I', 'lines of equal value: every stop, or every tenth'],
   ['W', 'comparing: one, wipe, blink, side by side, difference'],
+  ['K', 'pin the pixel under the pointer, or let it go'],
   ['B', 'blink: the other one of the two'],
   ['Shift, drag the wipe', 'turn it'],
   ['0, 1', 'fit the picture, one to one'],

@@ -9,6 +9,7 @@ import { createGlDrawer } from '../picture/glDrawer.ts';
 import { beyondWipe, type PictureDrawer } from '../picture/view.ts';
 import { useBench } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
+import { useMix } from '../stores/mix.ts';
 import { DEFECT_SIGNS } from '../words.ts';
 import NoiseOverlay from './NoiseOverlay.vue';
 
@@ -21,6 +22,7 @@ const props = defineProps<{
 const emit = defineEmits<{ point: [{ x: number; y: number } | null] }>();
 const bench = useBench();
 const look = useLook();
+const mix = useMix();
 const wall = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
 let drawer: PictureDrawer | null = null;
@@ -31,7 +33,8 @@ const frame = computed<Region | null>(() => {
 });
 const placed = computed<{ first: PlacedPicture | null; second: PlacedPicture | null }>(() => {
   if (props.map) return { first: props.map, second: null };
-  const now = bench.picture && bench.proof ? { picture: bench.picture, window: bench.proof.region } : null;
+  const shown = mix.picture ?? bench.picture;
+  const now = shown && bench.proof ? { picture: shown, window: bench.proof.region } : null;
   const before =
     bench.besidePicture && bench.beside ? { picture: bench.besidePicture, window: bench.beside.region } : null;
   return before ? { first: before, second: now } : { first: now, second: null };
@@ -250,6 +253,13 @@ defineExpose({ fit: () => frame.value && look.fit(frame.value), exportPng });
       :style="boxOf(bench.region)"
       data-test="region"
     />
+    <span
+      v-for="(pin, i) in look.pins"
+      :key="`${pin.x},${pin.y}`"
+      class="pin"
+      :style="boxOf({ ...pin, width: 1, height: 1 })"
+      ><b>{{ i + 1 }}</b></span
+    >
     <slot />
   </div>
 </template>
@@ -277,6 +287,20 @@ canvas {
   pointer-events: none;
   outline: 1px solid #fff;
   box-shadow: 0 0 0 2px rgb(0 0 0 / 55%);
+}
+.pin {
+  position: absolute;
+  pointer-events: none;
+  outline: 1px solid #fff;
+  box-shadow: 0 0 0 2px rgb(0 0 0 / 60%);
+}
+.pin b {
+  position: absolute;
+  left: calc(100% + 3px);
+  bottom: calc(100% - 2px);
+  padding: 0 3px;
+  background: rgb(30 30 30 / 85%);
+  font-size: 11.5px;
 }
 .defect {
   outline: 1px dashed #e0e0e0;

@@ -50,7 +50,7 @@ const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
       <Select
         aria-label="Layer"
         v-model="bench.layer"
-        :placeholder="layerLabel(bench.layer)"
+        :placeholder="options.length > 0 ? undefined : layerLabel(bench.layer)"
         :options="options"
         option-group-label="label"
         option-group-children="items"

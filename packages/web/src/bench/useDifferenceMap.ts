@@ -1,5 +1,5 @@
 // Maps of the measures of what is seen, asked of the server while they are looked at.
-import { computed, ref, watch } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import { intersectRegions } from '@dusting/core/image';
 import type { LayerPicture } from '../api.ts';
 import { api } from '../api.ts';
@@ -13,7 +13,7 @@ export const MAP_RANGES = { deltaE: [0, 10], similarity: [0, 1] } as const;
 export function useDifferenceMap() {
   const bench = useBench();
   const look = useLook();
-  const picture = ref<LayerPicture | null>(null);
+  const picture = shallowRef<LayerPicture | null>(null);
   const computing = ref(false);
   const kind = computed(() =>
     look.mode === 'difference' && (look.difference === 'deltaE' || look.difference === 'similarity')

@@ -1,6 +1,6 @@
 // What the server said about the open shot, and what the user is doing with it.
 import { defineStore } from 'pinia';
-import { computed, ref, watch } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
 import type { DefectKind, Diagnosis } from '@dusting/core/diagnose';
 import type { LayerMapping } from '@dusting/core/frames';
@@ -13,7 +13,7 @@ import { followEvents } from './events.ts';
 /** Milliseconds between looks at a render under way: more often costs the render more than it shows. */
 const REFRESH_EVERY = 700;
 
-export type Panel = 'defect' | 'settings' | 'layers' | 'compare' | 'history';
+export type Panel = 'defect' | 'settings' | 'layers' | 'look' | 'compare' | 'history';
 
 export const useBench = defineStore('bench', () => {
   const shot = ref<Shot | null>(null);
@@ -27,8 +27,9 @@ export const useBench = defineStore('bench', () => {
   /** Layer of the other proof; null: the same. */
   const besideLayer = ref<string | null>(null);
   const layers = ref<{ name: string; channels: string[] }[]>([]);
-  const picture = ref<LayerPicture | null>(null);
-  const besidePicture = ref<LayerPicture | null>(null);
+  // large, and handed to workers: not made reactive inside
+  const picture = shallowRef<LayerPicture | null>(null);
+  const besidePicture = shallowRef<LayerPicture | null>(null);
   const region = ref<Region | null>(null);
   const defectId = ref<number | null>(null);
   const diagnosis = ref<Diagnosis | null>(null);
@@ -118,16 +119,15 @@ export const useBench = defineStore('bench', () => {
     proofId.value = id;
     diagnosis.value = null;
     const shown = proof.value;
+    // a trial is looked at over the proof that it is compared with
+    const before = shown?.kind === 'trial' && shown.state === 'done' ? shown.before : null;
+    if (before) panel.value = 'compare'; // at once: the user may turn to another panel while it loads
     if (shown?.state === 'done') {
       layers.value = await api.layers(id);
       if (!layers.value.some((l) => l.name === layer.value)) layer.value = 'beauty';
     }
-    // a trial is looked at over the proof that it is compared with
-    if (shown?.kind === 'trial' && shown.before && shown.state === 'done') {
-      panel.value = 'compare';
-      await compareWith(shown.before);
-    }
     await loadPicture();
+    if (before && proofId.value === id) await compareWith(before);
     if (defect.value) await explain(false);
   }
 

@@ -8,6 +8,8 @@ import type { CompareMode, View } from '../picture/view.ts';
 /** Differences that the drawing makes, and maps that the server computes. */
 export type DifferenceKind = View['difference'] | 'deltaE' | 'similarity';
 
+const MOST_PINS = 8;
+
 export const useLook = defineStore('look', () => {
   const exposure = useLocalStorage('dusting.exposure', 0);
   const shadowCheck = useLocalStorage<0 | 1 | 2>('dusting.shadowCheck', 0);
@@ -21,6 +23,16 @@ export const useLook = defineStore('look', () => {
   const difference = useLocalStorage<DifferenceKind>('dusting.difference', 'signed');
   const gain = useLocalStorage('dusting.gain', 1);
   const isolines = ref(false);
+  /** Pixels of the frame whose values stay in sight, in the order of their numbers. */
+  const pins = useLocalStorage<{ x: number; y: number }[]>('dusting.pins', []);
+  function pin({ x, y }: { x: number; y: number }) {
+    const others = pins.value.filter((p) => p.x !== x || p.y !== y);
+    // pinned again, it is let go
+    pins.value = others.length < pins.value.length ? others : [...others, { x, y }].slice(-MOST_PINS);
+  }
+  function unpin(index: number) {
+    pins.value = pins.value.filter((_, i) => i !== index);
+  }
   const centre = ref({ x: 0, y: 0 });
   const scale = ref(1);
   const canvas = ref({ width: 1, height: 1 });
@@ -58,6 +70,9 @@ export const useLook = defineStore('look', () => {
     difference,
     gain,
     isolines,
+    pins,
+    pin,
+    unpin,
     centre,
     scale,
     canvas,

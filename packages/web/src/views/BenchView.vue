@@ -7,6 +7,7 @@ import { DISPLAY_TRANSFORMS } from '@dusting/core/color';
 import { fromHalf } from '@dusting/core/formats';
 import { useBench, type Panel } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
+import { useMix } from '../stores/mix.ts';
 import { useSlip } from '../stores/slip.ts';
 import { CHANNELS, MODES } from '../picture/view.ts';
 import { PROOF_STATES, proofName, value } from '../words.ts';
@@ -17,6 +18,7 @@ import DiagnosisPanel from '../bench/DiagnosisPanel.vue';
 import HistoryPanel from '../bench/HistoryPanel.vue';
 import AddFrames from '../bench/AddFrames.vue';
 import KeyList from '../bench/KeyList.vue';
+import LookPanel from '../bench/LookPanel.vue';
 import LayersPanel from '../bench/LayersPanel.vue';
 import PictureWall from '../bench/PictureWall.vue';
 import ProofShelf from '../bench/ProofShelf.vue';
@@ -31,6 +33,7 @@ const route = useRoute();
 const bench = useBench();
 const look = useLook();
 const slip = useSlip();
+const mix = useMix();
 const point = ref<{ x: number; y: number } | null>(null);
 const overlay = ref(false);
 const keys = ref(false);
@@ -38,6 +41,7 @@ const wall = ref<InstanceType<typeof PictureWall>>();
 const panels = computed<{ id: Panel; label: string }[]>(() => [
   { id: 'defect', label: 'Defect' },
   bench.isFrames ? { id: 'layers', label: 'Layers' } : { id: 'settings', label: 'Settings' },
+  { id: 'look', label: 'Look' },
   { id: 'compare', label: 'Compare' },
   { id: 'history', label: 'History' },
 ]);
@@ -107,6 +111,7 @@ onKeyStroke((event) => {
     d: () => (look.transform = next(DISPLAY_TRANSFORMS, look.transform)),
     m: () => (look.marks = !look.marks),
     c: () => (look.channel = next(CHANNELS, look.channel)),
+    k: () => point.value && look.pin(point.value),
     i: () => (look.isolines = !look.isolines),
     b: () => {
       if (bench.besideId === null) return;
@@ -179,6 +184,7 @@ onKeyStroke((event) => {
         gets sharper.
       </p>
       <p v-else-if="failed" class="empty">{{ failed }}</p>
+      <p v-if="mix.active" class="mixed" data-test="mixed">▲ a mix, not as rendered: see Look</p>
       <p v-if="difference.computing.value" class="empty">Comparing pixel by pixel …</p>
       <div v-if="range && (look.mode === 'one' || difference.kind.value)" class="scale number">
         <span>{{ value(range[0]) }}</span><i /><span
@@ -208,6 +214,7 @@ onKeyStroke((event) => {
           <DiagnosisPanel v-if="panel === 'defect'" v-model:overlay="overlay" />
           <SettingsPanel v-else-if="panel === 'settings'" />
           <LayersPanel v-else-if="panel === 'layers'" />
+          <LookPanel v-else-if="panel === 'look'" :point="point" />
           <ComparePanel v-else-if="panel === 'compare'" />
           <HistoryPanel v-else />
         </div>
@@ -296,6 +303,14 @@ onKeyStroke((event) => {
   top: 42%;
   text-align: center;
   color: var(--dim);
+  pointer-events: none;
+}
+.mixed {
+  position: absolute;
+  right: 10px;
+  bottom: 8px;
+  background: rgb(30 30 30 / 85%);
+  padding: 2px 8px;
   pointer-events: none;
 }
 .scale {

@@ -1,0 +1,92 @@
+// A mix of the parts of the light: components or light groups, each on or off, stronger or weaker, tinted. No render is
+// needed, since light adds up.
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { mixChange, type Tint } from '@dusting/core/plan';
+import { COMPONENTS } from '@dusting/core/render';
+import { api, type LayerPicture } from '../api.ts';
+import { pictureTools } from '../workers/index.ts';
+import { useBench } from './bench.ts';
+import { useSlip } from './slip.ts';
+
+export type MixKind = 'components' | 'groups';
+export interface MixPart {
+  on: boolean;
+  stops: number;
+  tint: Tint;
+}
+export const PART_DEFAULTS: MixPart = { on: true, stops: 0, tint: [1, 1, 1] };
+const PART_LAYERS: Record<MixKind, RegExp> = {
+  components: new RegExp(`^(${COMPONENTS.join('|')}|diffuse|specular|light\\..+)$`),
+  groups: /^group\./,
+};
+
+export const useMix = defineStore('mix', () => {
+  const bench = useBench();
+  const slip = useSlip();
+  const kind = ref<MixKind>('components');
+  const parts = ref<Record<string, MixPart>>({});
+  const picture = shallowRef<LayerPicture | null>(null);
+  /** Layers of the parts, as far as they were needed, of the proof that they belong to. */
+  let loaded = new Map<string, Promise<LayerPicture>>();
+  let loadedOf: number | null = null;
+  let asked = 0;
+
+  const rank = (name: string) => (COMPONENTS as readonly string[]).indexOf(name) >>> 0;
+  const names = computed(() =>
+    bench.layers
+      .map((l) => l.name)
+      .filter((n) => PART_LAYERS[kind.value].test(n))
+      .sort((a, b) => rank(a) - rank(b)),
+  );
+  const hasGroups = computed(() => bench.layers.some((l) => PART_LAYERS.groups.test(l.name)));
+  const part = (name: string): MixPart => parts.value[name] ?? PART_DEFAULTS;
+  const factor = ({ on, stops, tint }: MixPart): Tint => tint.map((t) => (on ? t * 2 ** stops : 0)) as Tint;
+  const changed = computed(() => names.value.filter((n) => factor(part(n)).some((t) => t !== 1)));
+  const active = computed(() => changed.value.length > 0 && bench.layer === 'beauty' && bench.proof?.state === 'done');
+
+  function set(name: string, change: Partial<MixPart>) {
+    parts.value = { ...parts.value, [name]: { ...part(name), ...change } };
+  }
+  function reset() {
+    parts.value = {};
+  }
+  /** This part alone; a second time all of them again. */
+  function solo(name: string) {
+    const alone = names.value.every((n) => part(n).on === (n === name));
+    for (const n of names.value) set(n, { on: alone || n === name });
+  }
+  watch(kind, reset);
+  watch(() => bench.shot?.id, reset);
+
+  watch(
+    () => [active.value, bench.picture, JSON.stringify(changed.value.map((n) => factor(part(n))))] as const,
+    async ([on, beauty]) => {
+      const mine = ++asked;
+      const proof = bench.proofId;
+      if (!on || !beauty || proof === null) return void (picture.value = null);
+      if (loadedOf !== proof) {
+        loaded = new Map();
+        loadedOf = proof;
+      }
+      const mixed = await bench.act(async () => {
+        const own = changed.value.map((name) => ({ name, tint: factor(part(name)) }));
+        for (const { name } of own) if (!loaded.has(name)) loaded.set(name, api.layer(proof, name));
+        const layers = await Promise.all(
+          own.map(async ({ name, tint }) => ({ picture: await loaded.get(name)!, tint })),
+        );
+        return mine === asked ? pictureTools().mix(beauty, layers) : null;
+      });
+      if (mine === asked) picture.value = mixed ?? null;
+    },
+  );
+
+  /** Puts the mix of the light groups on the slip, as a change of the lights. */
+  async function toSlip() {
+    const tints = Object.fromEntries(names.value.map((n) => [n.replace(/^group\./, ''), factor(part(n))]));
+    await slip.add(mixChange(bench.shot!.document, tints));
+    reset();
+  }
+
+  return { kind, names, hasGroups, picture, active, changed, part, set, solo, reset, toSlip };
+});
