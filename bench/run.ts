@@ -1,7 +1,8 @@
-// npm run bench [-- rays compile sampling renders share memory]: each line is a ratio of two things measured in one run,
+// npm run bench [-- rays compile sampling renders share memory exr]: each line is a ratio of two things measured in one run,
 // alternating, so that a noisy machine hits both. Without names everything is measured.
 import { ROUNDS } from './measure.ts';
 import { benchCompile } from './compile.ts';
+import { benchExr } from './exr.ts';
 import { benchMemory } from './memory.ts';
 import { benchRays } from './rays.ts';
 import { benchRenders } from './renders.ts';
@@ -15,6 +16,7 @@ const PARTS: Record<string, () => Promise<void>> = {
   renders: benchRenders,
   share: benchShare,
   memory: benchMemory,
+  exr: benchExr,
 };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in PARTS));

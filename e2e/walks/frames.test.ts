@@ -1,7 +1,8 @@
 // Frames that another renderer wrote: brought in without a scene, their layers recognised and corrected, their sum
 // checked, two of them compared.
 import { expect } from 'chai';
-import { encode as encodePng } from 'fast-png';
+import { readFileSync } from 'node:fs';
+import { decode as decodePng, encode as encodePng } from 'fast-png';
 import { writeExr } from '@dusting/core/formats';
 import type { Picture } from '@dusting/core/image';
 import { openSession, test, textOf, untilPixel, type Session } from '../application.ts';
@@ -29,6 +30,8 @@ function frame(light: number, lost: number): Buffer {
 }
 const file = (name: string, buffer: Buffer) => ({ name, mimeType: '', buffer });
 const LOG = '0:01 reading comb.exr\n0:02 WARNING: comb has no UVs\n0:09 error: file missing: straw.exr\n';
+
+const offOf = (text: string) => parseFloat(/([\d.]+) ΔE off/.exec(text)![1]);
 
 describe('frames of another renderer', () => {
   let session: Session;
@@ -100,11 +103,13 @@ describe('frames of another renderer', () => {
     await page.locator(`${test('role-comb_honey')}:has-text("transmission")`).waitFor();
   });
 
-  it('are read by the pixel, compared, and more of them are added; what was corrected is known', async () => {
+  it('are read by the pixel, compared, and more of them are added', async () => {
     const { page } = session;
     await page.setInputFiles(test('more-frames'), [file('comb.0103.exr', frame(0.75, 0))]);
     await page.locator(test('proof-P3')).waitFor();
     await page.locator(`${test('sum')}:has-text("3 parts of the light: they add up")`).waitFor();
+    await page.click(test('layer'));
+    await page.locator('[role=option]:has(:text-is("beauty"))').click();
     await page.click(test('tab-compare'));
     await page.click(test('against'));
     await page.locator('[role=option]:has(:text-is("P2"))').click();
@@ -116,6 +121,40 @@ describe('frames of another renderer', () => {
     const box = (await page.locator(test('picture')).boundingBox())!;
     await page.mouse.move(box.x + box.width / 2, box.y + box.height * 0.4);
     await page.locator(`${test('readout')}:has-text("transmission")`).waitFor();
+    await page.mouse.move(640, 5);
+  });
+
+  it('a note, a pin and a reference are kept; the contact sheet shows all, sorted, and is saved as one picture', async () => {
+    const { page } = session;
+    await page.click(test('tab-history'));
+    await page.fill(test('proof-note'), 'comb warmer');
+    await page.click(test('pin-proof'));
+    await page.locator(`${test('shelf')} > div:first-of-type:has-text("P3")`).waitFor();
+    await page.click(test('reference'));
+    await page.locator(`${test('proof-P3')}:has-text("reference")`).waitFor();
+    await page.locator(`${test('proof-P1')} ${test('apart-from-reference')}`).waitFor();
+    const off = async (proof: string) => parseFloat(await textOf(page, `${test(`proof-${proof}`)} ${test('apart-from-reference')}`)); // prettier-ignore
+    expect(await off('P1')).to.be.above(1);
+    await page.reload();
+    await page.locator(`${test('proof-P3')}:has-text("reference")`).waitFor();
+    await page.click(test('sheet'));
+    await page.locator(`${test('cell-P3')}:has-text("comb warmer")`).waitFor();
+    await page.locator(`${test('cell-P1')}:has-text("ΔE off")`).waitFor();
+    await page.selectOption(test('sheet-order'), 'apart');
+    const order = await page
+      .locator('[data-test^=cell-]')
+      .evaluateAll((all) => all.map((c) => c.getAttribute('data-test')));
+    const nearest = (await textOf(page, test('cell-P2'))) && order.indexOf('cell-P2') < order.indexOf('cell-P1');
+    expect(nearest).to.equal(offOf(await textOf(page, test('cell-P2'))) < offOf(await textOf(page, test('cell-P1'))));
+    const [download] = await Promise.all([page.waitForEvent('download'), page.click(test('save-sheet'))]);
+    const sheet = decodePng(readFileSync(await download.path()));
+    expect([sheet.width, sheet.height > 100]).to.deep.equal([16 + 3 * (320 + 16), true]);
+    await page.click(test('cell-P2'));
+    await page.locator(`${test('shown')}:has-text("P2")`).waitFor();
+  });
+
+  it('what was corrected is known in another shot, of one PNG for each layer', async () => {
+    const { page } = session;
     await page.locator('a.home').click();
     // one PNG a layer, of another shot: the name that was corrected before is known
     const flat = (v: number) => Buffer.from(encodePng({ width: 4, height: 4, data: new Uint8Array(48).fill(v), channels: 3 })); // prettier-ignore

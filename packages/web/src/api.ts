@@ -29,6 +29,8 @@ export interface Proof {
   seconds: number | null;
   /** Number of the frame, of a sequence that was brought in. */
   frame: number | null;
+  note: string;
+  pinned: boolean;
   createdAt: string;
   startedAt: string | null;
 }
@@ -62,6 +64,8 @@ export interface Shot {
   unsupported: Unsupported[];
   /** What the layers of its frames are, where it came as frames; null: it has a scene. */
   mapping: LayerMapping | null;
+  /** Proof that the others are measured against. */
+  reference: number | null;
   revisions: Revision[];
   defects: Defect[];
   proofs: Proof[];
@@ -184,6 +188,10 @@ export const api = {
     body: Pick<Proof, 'kind' | 'use'> & { region: Region | null; before?: number; predicted?: Proof['predicted'] },
   ) => json<Proof>('POST', `/shots/${shot}/proofs`, body),
   removeShot: (shot: number) => json<{ freed: number }>('DELETE', `/shots/${shot}`),
+  changeProof: (proof: number, change: Partial<Pick<Proof, 'note' | 'pinned'>>) =>
+    json('PATCH', `/proofs/${proof}`, change),
+  setReference: (shot: number, proof: number | null) => json('PUT', `/shots/${shot}/reference`, { proof }),
+  apart: (shot: number) => json<(Differences & { proof: number })[]>('GET', `/shots/${shot}/apart`),
   removeProof: (proof: number) => json<{ freed: number }>('DELETE', `/proofs/${proof}`),
   cancel: (proof: number) => json('POST', `/proofs/${proof}/cancel`),
   decide: (proof: number, keep: boolean, reason: string) => json('POST', `/proofs/${proof}/decision`, { keep, reason }),

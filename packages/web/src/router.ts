@@ -6,6 +6,7 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'shots', component: ShotsView },
     { path: '/shots/:shot(\\d+)', name: 'bench', component: () => import('./views/BenchView.vue') },
+    { path: '/shots/:shot(\\d+)/sheet', name: 'sheet', component: () => import('./views/SheetView.vue') },
     { path: '/:rest(.*)*', redirect: '/' },
   ],
 });

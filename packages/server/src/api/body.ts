@@ -72,4 +72,6 @@ export const DefectChange = Type.Object(
   },
   closed,
 );
+export const ProofChange = Type.Object({ note: Type.Optional(Reason), pinned: Type.Optional(Type.Boolean()) }, closed);
+export const ReferenceBody = Type.Object({ proof: Type.Union([Id, Type.Null()]) }, closed);
 export const DiagnoseBody = Type.Object({ proof: Id }, closed);

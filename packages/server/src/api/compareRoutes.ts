@@ -1,10 +1,11 @@
 // Two proofs of one shot against each other.
 import { Router, type Request, type Response } from 'express';
 import { listChanges, patchShot } from '@dusting/core/scene';
-import { getPicture } from '../store/proofStore.ts';
-import { getRevision, getShot } from '../store/shotStore.ts';
+import { getPicture, listProofs } from '../store/proofStore.ts';
+import { getRevision, getShot, setReference } from '../store/shotStore.ts';
 import { BadRequest } from '../errors.ts';
 import type { PictureSource } from '../pictures/pictureWorker.ts';
+import { parse, ReferenceBody } from './body.ts';
 import { regionOf, whole, type Context } from './context.ts';
 import { sendHalves } from './sendHalves.ts';
 
@@ -36,6 +37,31 @@ export function compareRoutes({ db, pictures }: Context): Router {
       differences: await pictures.differences(before.source, after.source, region, stops, layer),
       changes: listChanges(documents[0], documents[1]),
     });
+  });
+
+  /** Makes a finished proof the reference of its shot, or takes the reference away. */
+  router.put('/shots/:shot/reference', async (request, response) => {
+    const shot = whole(request, 'shot');
+    const { proof } = parse(ReferenceBody, request.body);
+    if (proof !== null && (await getPicture(db, proof)).proof.shot !== shot)
+      throw new BadRequest('That proof belongs to another shot.');
+    await setReference(db, shot, proof);
+    response.json({});
+  });
+
+  /** How far every finished proof is from the reference, over all pixels that they share. */
+  router.get('/shots/:shot/apart', async (request, response) => {
+    const { id, reference, document } = await getShot(db, whole(request, 'shot'));
+    if (reference === null) return void response.json([]);
+    const { source } = await getPicture(db, reference);
+    const others = (await listProofs(db, id)).filter((p) => p.state === 'done' && p.id !== reference);
+    const found = [];
+    for (const { id: proof, region } of others) {
+      const other = await getPicture(db, proof);
+      const differences = await pictures.differences(source, other.source, region, document.noise.stops);
+      if (differences) found.push({ proof, ...differences });
+    }
+    response.json(found);
   });
 
   /** One measure of what is seen, pixel by pixel: kind is deltaE or similarity. */

@@ -4,11 +4,11 @@ import { checkRenderSize, frameOf, planChunks } from '@dusting/core/render';
 import { patchShot } from '@dusting/core/scene';
 import { coarseRegion } from '../node/coarse.ts';
 import { loadBlob } from '../store/blobStore.ts';
-import { addProof, cancelProof, decide, getCoarse, getPicture, getProof } from '../store/proofStore.ts';
+import { addProof, cancelProof, changeProof, decide, getCoarse, getPicture, getProof } from '../store/proofStore.ts';
 import { removeProof } from '../store/removal.ts';
 import { addRevision, getShot } from '../store/shotStore.ts';
 import { BadRequest, Conflict, Missing } from '../errors.ts';
-import { DecisionBody, parse, ProofBody } from './body.ts';
+import { DecisionBody, parse, ProofBody, ProofChange } from './body.ts';
 import { whole, type Context } from './context.ts';
 import { sendHalves } from './sendHalves.ts';
 
@@ -47,6 +47,11 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
 
   router.post('/proofs/:proof/cancel', async (request, response) => {
     await cancelProof(db, whole(request, 'proof'));
+    response.json({});
+  });
+
+  router.patch('/proofs/:proof', async (request, response) => {
+    await changeProof(db, whole(request, 'proof'), parse(ProofChange, request.body));
     response.json({});
   });
 

@@ -127,6 +127,18 @@ export async function cancelProof(db: Database, id: number): Promise<void> {
   });
 }
 
+/** Note and pin of a proof. */
+export async function changeProof(
+  db: Database,
+  id: number,
+  change: Partial<Pick<Proof, 'note' | 'pinned'>>,
+): Promise<void> {
+  if (Object.keys(change).length === 0) return;
+  const [changed] = await db.update(proofs).set(change).where(eq(proofs.id, id)).returning({ shot: proofs.shot });
+  if (!changed) throw new Missing(`There is no proof with the id ${id}.`);
+  await notify(db, { type: 'proof', shot: changed.shot, proof: id });
+}
+
 export async function decide(db: Database, id: number, decision: 'kept' | 'dropped', reason: string): Promise<void> {
   await db.update(proofs).set({ decision, reason }).where(eq(proofs.id, id));
 }

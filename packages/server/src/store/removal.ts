@@ -20,6 +20,7 @@ export async function removeProof(db: Database, id: number): Promise<number> {
     if (proof.state === 'merging') throw new Conflict('This proof is just being put together: try again in a moment.');
     await tx.delete(chunks).where(eq(chunks.proof, id));
     await tx.update(proofs).set({ before: null }).where(eq(proofs.before, id));
+    await tx.update(shots).set({ reference: null }).where(eq(shots.reference, id));
     await tx.delete(proofs).where(eq(proofs.id, id));
     const freed = await dropUnused(tx, proof.blob ? [proof.blob] : []);
     await notify(tx, { type: 'proof', shot: proof.shot, proof: id });

@@ -76,6 +76,13 @@ export async function saveSlip(db: Database, shot: number, slip: Patch): Promise
   await notify(db, { type: 'shot', shot });
 }
 
+/** Makes a proof the one that others are measured against; null: none. */
+export async function setReference(db: Database, shot: number, proof: number | null): Promise<void> {
+  const saved = await db.update(shots).set({ reference: proof }).where(eq(shots.id, shot)).returning({ id: shots.id });
+  if (saved.length === 0) throw new Missing(`There is no shot ${shot}.`);
+  await notify(db, { type: 'shot', shot });
+}
+
 /** Makes the next revision from the present one, and clears the slip. Returns its number. */
 export async function addRevision(db: Database, shot: number, patch: Patch, reason: string): Promise<number> {
   return db.transaction(async (tx) => {

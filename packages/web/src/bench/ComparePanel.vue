@@ -6,7 +6,7 @@ import Textarea from 'primevue/textarea';
 import CompareTools from './CompareTools.vue';
 import { payOff } from './payOff.ts';
 import { useBench } from '../stores/bench.ts';
-import { lightnessUnits, proofName, seconds, value } from '../words.ts';
+import { layerLabel, lightnessUnits, proofName, seconds, value } from '../words.ts';
 
 const bench = useBench();
 const reason = ref('');
@@ -81,7 +81,7 @@ async function decide(keep: boolean) {
       </table>
       <p v-for="sentence in told" :key="sentence" data-test="pay-off">{{ sentence }}</p>
       <template v-if="apart.length > 0">
-        <h3>How far apart</h3>
+        <h3>How far apart, {{ layerLabel(bench.layer) }}</h3>
         <table data-test="apart">
           <tbody>
             <tr v-for="[name, amount, note] in apart" :key="name">

@@ -3,6 +3,7 @@ import Button from 'primevue/button';
 import { useBench } from '../stores/bench.ts';
 import { ago, proofName, seconds } from '../words.ts';
 import ConfirmButton from './ConfirmButton.vue';
+import ProofNotes from './ProofNotes.vue';
 
 const bench = useBench();
 const change = (patch: { path: string; value?: unknown }[]) =>
@@ -14,6 +15,7 @@ const change = (patch: { path: string; value?: unknown }[]) =>
 
 <template>
   <section v-if="bench.shot">
+    <ProofNotes />
     <h2>Revisions</h2>
     <div v-for="r in bench.shot.revisions" :key="r.number" class="revision" :data-test="`revision-${r.number}`">
       <p>

@@ -3,10 +3,20 @@ import { computed } from 'vue';
 import { useBench } from '../stores/bench.ts';
 import type { Proof } from '../api.ts';
 import { lightnessUnits, PROOF_STATES, proofName, seconds } from '../words.ts';
+import { useLook } from '../stores/look.ts';
 import ProofThumb from './ProofThumb.vue';
+import { useApart } from './useApart.ts';
 
 const bench = useBench();
-const proofs = computed(() => bench.shot?.proofs ?? []);
+const look = useLook();
+/** In the order of time, the pinned ones first. */
+const proofs = computed(() => (bench.shot?.proofs ?? []).toSorted((a, b) => Number(b.pinned) - Number(a.pinned)));
+const apart = useApart();
+async function compare(id: number) {
+  await bench.compareWith(id);
+  bench.panel = 'compare';
+  if (look.mode === 'one') look.mode = 'wipe';
+}
 const mostNoise = computed(() =>
   Math.max(1e-6, bench.shot?.document.noise.limit ?? 0, ...proofs.value.map((p) => p.noise ?? 0)),
 );
@@ -41,7 +51,10 @@ const left = (p: Proof) => {
         <span class="text">
           <b
             >{{ proofName(p) }}
-            <span class="dim">{{ bench.isFrames ? '' : p.use }}{{ p.decision ? `, ${p.decision}` : '' }}</span></b
+            <span class="dim"
+              >{{ bench.isFrames ? '' : p.use }}{{ bench.shot?.reference === p.id ? ' ◆ reference' : ''
+              }}{{ p.decision ? `, ${p.decision}` : '' }}</span
+            ></b
           >
           <template v-if="p.state === 'done'">
             <template v-if="p.noise !== null">
@@ -60,6 +73,9 @@ const left = (p: Proof) => {
               /></span>
               <span class="number">{{ seconds(p.seconds) }}</span>
             </template>
+            <span v-if="apart.has(p.id)" class="number dim" data-test="apart-from-reference"
+              >{{ apart.get(p.id)!.deltaE.toFixed(1) }} ΔE off</span
+            >
             <span v-if="p.frame !== null" class="number" data-test="frame">frame {{ p.frame }}</span>
             <span v-if="p.noise === null" class="dim">{{ p.region.width }} × {{ p.region.height }} px</span>
           </template>
@@ -73,6 +89,18 @@ const left = (p: Proof) => {
             >
           </template>
         </span>
+      </button>
+      <span v-if="p.pinned || p.note" class="signs" :title="p.note">{{
+        [p.pinned ? 'pinned' : '', p.note ? '✎' : ''].filter(Boolean).join(' ')
+      }}</span>
+      <button
+        v-if="p.state === 'done' && bench.proof?.state === 'done' && p.id !== bench.proofId"
+        class="against"
+        :title="`Compare ${bench.proof ? proofName(bench.proof) : ''} with ${proofName(p)}`"
+        :data-test="`against-${proofName(p)}`"
+        @click="compare(p.id)"
+      >
+        against
       </button>
       <button
         v-if="p.state === 'queued' || p.state === 'rendering'"
@@ -153,6 +181,32 @@ const left = (p: Proof) => {
 .failed {
   max-height: 48px;
   overflow: hidden;
+}
+.signs {
+  position: absolute;
+  left: 4px;
+  top: 4px;
+  padding: 0 4px;
+  background: rgb(30 30 30 / 85%);
+  font-size: 11.5px;
+  pointer-events: none;
+}
+.against {
+  position: absolute;
+  left: 4px;
+  bottom: 5px;
+  padding: 0 5px;
+  border: 0;
+  background: rgb(30 30 30 / 85%);
+  color: var(--text);
+  font: inherit;
+  font-size: 11.5px;
+  cursor: pointer;
+  opacity: 0;
+}
+.proof:hover .against,
+.against:focus {
+  opacity: 1;
 }
 .cancel {
   position: absolute;

@@ -37,6 +37,20 @@ export const useLook = defineStore('look', () => {
   const scale = ref(1);
   const canvas = ref({ width: 1, height: 1 });
   const alone = ref(false);
+  /** How a picture is shown by itself, without a place. */
+  const plain = computed((): Omit<View, 'centre' | 'scale'> => ({
+    mode: 'one',
+    wipe: { at: 0.5, angle: 0 },
+    blink: false,
+    difference: 'signed',
+    gain: 1,
+    stops: stops.value,
+    transform: transform.value,
+    channel: 'color',
+    range: null,
+    marks: false,
+    isolines: false,
+  }));
   const stops = computed(() => exposure.value + shadowCheck.value);
 
   function fit(frame: Region) {
@@ -78,6 +92,7 @@ export const useLook = defineStore('look', () => {
     canvas,
     alone,
     stops,
+    plain,
     fit,
     isFitted,
     zoom,

@@ -158,6 +158,9 @@ onKeyStroke((event) => {
         >{{ bench.error }} <button aria-label="Dismiss" @click="bench.error = ''">×</button></span
       >
       <span class="gap" />
+      <RouterLink v-if="bench.done.length > 1" :to="`/shots/${bench.shot!.id}/sheet`" class="sheet" data-test="sheet"
+        >Sheet</RouterLink
+      >
       <Button label="Keys" text severity="secondary" size="small" @click="keys = !keys" />
       <AddFrames v-if="bench.isFrames" />
       <Button
@@ -248,6 +251,10 @@ onKeyStroke((event) => {
 .home {
   color: var(--wax);
   font-weight: 700;
+  text-decoration: none;
+}
+.sheet {
+  color: var(--dim);
   text-decoration: none;
 }
 .gap {

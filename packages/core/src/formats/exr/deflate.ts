@@ -10,13 +10,22 @@ export function splitAndDifference(raw: Uint8Array): Uint8Array {
   return mixed;
 }
 
-/** Undoes splitAndDifference; changes its input. */
+/**
+ * Undoes splitAndDifference. Sums in a local variable and straight into their places: reading the byte before from the
+ * array made each step wait for the last store (35 MB took 340 ms against 180).
+ */
 export function sumAndJoin(mixed: Uint8Array): Uint8Array {
-  for (let i = 1; i < mixed.length; i++) mixed[i] = mixed[i - 1] + mixed[i] - 128;
   const raw = new Uint8Array(mixed.length);
   const half = (mixed.length + 1) >> 1;
-  for (let i = 0, to = 0; i < half; i++, to += 2) raw[to] = mixed[i];
-  for (let i = half, to = 1; i < mixed.length; i++, to += 2) raw[to] = mixed[i];
+  let sum = 128;
+  for (let i = 0, to = 0; i < half; i++, to += 2) {
+    sum = (sum + mixed[i] + 128) & 255;
+    raw[to] = sum;
+  }
+  for (let i = half, to = 1; i < mixed.length; i++, to += 2) {
+    sum = (sum + mixed[i] + 128) & 255;
+    raw[to] = sum;
+  }
   return raw;
 }
 

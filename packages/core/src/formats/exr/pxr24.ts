@@ -17,19 +17,17 @@ export function unpackPxr24(packed: Uint8Array, block: ExrBlock, length: number)
   eachLine(block, (c, n) => {
     const { type } = block.channels[c];
     let value = 0;
-    for (let i = 0; i < n; i++) {
-      const byte = (plane: number) => bytes[at + plane * n + i];
-      if (type === 'half') {
-        value += (byte(0) << 8) | byte(1);
-        data.setUint16(to, value & 0xffff, true);
-        to += 2;
-      } else {
-        const low = type === 'uint' ? byte(3) : 0;
-        value = (value + ((byte(0) << 24) | (byte(1) << 16) | (byte(2) << 8) | low)) | 0;
-        data.setInt32(to, value, true);
-        to += 4;
+    if (type === 'half')
+      for (let i = at; i < at + n; i++, to += 2) {
+        value = (value + ((bytes[i] << 8) | bytes[i + n])) & 0xffff;
+        data.setUint16(to, value, true);
       }
-    }
+    else
+      for (let i = at; i < at + n; i++, to += 4) {
+        const low = type === 'uint' ? bytes[i + 3 * n] : 0;
+        value = (value + ((bytes[i] << 24) | (bytes[i + n] << 16) | (bytes[i + 2 * n] << 8) | low)) | 0;
+        data.setInt32(to, value, true);
+      }
     at += PLANES[type] * n;
   });
   return out;

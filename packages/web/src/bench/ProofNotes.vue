@@ -1,0 +1,72 @@
+<script setup lang="ts">
+// What is kept with the shown proof: a note, whether it is pinned to the front of the shelf, whether it is the reference.
+import { ref, watch } from 'vue';
+import Button from 'primevue/button';
+import Textarea from 'primevue/textarea';
+import { api } from '../api.ts';
+import { useBench } from '../stores/bench.ts';
+import { proofName } from '../words.ts';
+
+const bench = useBench();
+const note = ref('');
+watch(
+  () => bench.proofId,
+  () => (note.value = bench.proof?.note ?? ''),
+  { immediate: true },
+);
+async function change(what: { note?: string; pinned?: boolean }) {
+  await bench.act(() => api.changeProof(bench.proofId!, what));
+  await bench.act(() => bench.refresh());
+}
+async function setReference() {
+  const { shot, proofId } = bench;
+  await bench.act(() => api.setReference(shot!.id, shot!.reference === proofId ? null : proofId));
+  await bench.act(() => bench.refresh());
+}
+</script>
+
+<template>
+  <section v-if="bench.proof">
+    <h2>{{ proofName(bench.proof) }}</h2>
+    <label for="proof-note">Note</label>
+    <Textarea
+      id="proof-note"
+      v-model="note"
+      rows="2"
+      maxlength="2000"
+      data-test="proof-note"
+      @change="change({ note: note.trim() })"
+    />
+    <div class="acts">
+      <Button
+        v-tooltip.bottom="'Pinned proofs stand first on the shelf'"
+        :label="bench.proof.pinned ? 'Unpin' : 'Pin'"
+        size="small"
+        severity="secondary"
+        data-test="pin-proof"
+        @click="change({ pinned: !bench.proof.pinned })"
+      />
+      <Button
+        v-if="bench.proof.state === 'done'"
+        v-tooltip.bottom="'The approved look: every other proof is measured against it'"
+        :label="bench.shot?.reference === bench.proof.id ? 'No longer the reference' : 'Make it the reference'"
+        size="small"
+        severity="secondary"
+        data-test="reference"
+        @click="setReference"
+      />
+    </div>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+}
+.acts {
+  display: flex;
+  gap: 8px;
+}
+</style>

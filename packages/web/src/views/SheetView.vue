@@ -1,0 +1,217 @@
+<script setup lang="ts">
+// All proofs of a shot side by side with their values: a sweep at a glance. Sortable, and saved as one picture.
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
+import { useLocalStorage } from '@vueuse/core';
+import Button from 'primevue/button';
+import { listChanges } from '@dusting/core/scene';
+import { api, type LayerPicture, type Proof } from '../api.ts';
+import { saveFile } from '../bench/saveFile.ts';
+import { useApart } from '../bench/useApart.ts';
+import { createCanvasDrawer } from '../picture/canvasDrawer.ts';
+import { useBench } from '../stores/bench.ts';
+import { useLook } from '../stores/look.ts';
+import { lightnessUnits, proofName, seconds } from '../words.ts';
+import { drawSheet, type SheetCell } from '../picture/drawSheet.ts';
+
+/** Wider pictures are shown by their small ones. */
+const WHOLE_UP_TO = 1024;
+
+const route = useRoute();
+const router = useRouter();
+const bench = useBench();
+const look = useLook();
+const apart = useApart();
+const across = useLocalStorage('dusting.sheetColumns', 4);
+const order = useLocalStorage<'number' | 'noise' | 'seconds' | 'apart'>('dusting.sheetOrder', 'number');
+const pinnedOnly = ref(false);
+const ORDERS = [
+  { id: 'number', label: 'in order of time' },
+  { id: 'noise', label: 'least noise first' },
+  { id: 'seconds', label: 'quickest first' },
+  { id: 'apart', label: 'nearest to the reference first' },
+] as const;
+onMounted(() => bench.open(Number(route.params.shot)));
+onBeforeUnmount(bench.close);
+
+const cells = computed(() => {
+  const value = (p: Proof) =>
+    ({ number: p.id, noise: p.noise, seconds: p.seconds, apart: apart.value.get(p.id)?.deltaE })[order.value] ??
+    Infinity;
+  return bench.done.filter((p) => !pinnedOnly.value || p.pinned).toSorted((a, b) => value(a) - value(b));
+});
+/** What differs from the settings of the first one, in words. */
+const changes = (p: Proof) => {
+  const first = cells.value[0];
+  if (!first || first.id === p.id) return [];
+  return listChanges(first.settings, p.settings).map((c) => `${c.path}: ${c.old} → ${c.new}`);
+};
+const lines = (p: Proof) =>
+  [
+    [
+      proofName(p),
+      p.frame === null ? '' : `frame ${p.frame}`,
+      bench.shot?.reference === p.id ? '◆ reference' : '',
+      p.note,
+    ]
+      .filter(Boolean)
+      .join('  '),
+    [
+      p.noise === null ? '' : `noise ${lightnessUnits(p.noise)}`,
+      p.seconds === null ? '' : seconds(p.seconds),
+      apart.value.has(p.id) ? `${apart.value.get(p.id)!.deltaE.toFixed(1)} ΔE off` : '',
+    ]
+      .filter(Boolean)
+      .join('  '),
+    ...changes(p).slice(0, 3),
+  ].filter(Boolean);
+
+const canvases = new Map<number, HTMLCanvasElement>();
+const hold = (id: number) => (element: unknown) => {
+  if (element) canvases.set(id, element as HTMLCanvasElement);
+  else canvases.delete(id);
+};
+const pictures = new Map<number, LayerPicture>();
+let painting = 0;
+async function paint() {
+  const mine = ++painting;
+  await nextTick();
+  for (const p of cells.value) {
+    const whole = p.settings.width <= WHOLE_UP_TO;
+    const found = pictures.get(p.id) ?? (await bench.act(() => (whole ? api.layer(p.id, 'beauty') : api.thumb(p.id))));
+    if (mine !== painting) return;
+    const canvas = canvases.get(p.id);
+    if (!found || !canvas) continue;
+    pictures.set(p.id, found);
+    canvas.width = found.width;
+    canvas.height = found.height;
+    const window = { x: 0, y: 0, width: found.width, height: found.height };
+    createCanvasDrawer(canvas).draw({ picture: found, window }, null, {
+      ...look.plain,
+      centre: { x: found.width / 2, y: found.height / 2 },
+      scale: 1,
+    });
+  }
+}
+watch([cells, () => look.stops, () => look.transform], paint, { immediate: true });
+
+async function save() {
+  const sheet = drawSheet(
+    cells.value.map((p): SheetCell => ({ canvas: canvases.get(p.id)!, lines: lines(p) })),
+    across.value,
+    `${bench.shot!.name}, ${look.transform}${look.stops === 0 ? '' : ` at ${look.stops > 0 ? '+' : ''}${look.stops} EV`}`,
+  );
+  const blob = await new Promise<Blob | null>((resolve) => sheet.toBlob(resolve, 'image/png'));
+  if (blob) saveFile(blob, `${bench.shot!.name}_sheet.png`);
+}
+const openOnBench = (p: Proof) => router.push(`/shots/${bench.shot!.id}?proof=${proofName(p)}`);
+</script>
+
+<template>
+  <main>
+    <header>
+      <RouterLink to="/" class="home">Dusting</RouterLink>
+      <b>{{ bench.shot?.name }}</b> <span class="dim">contact sheet</span>
+      <span v-if="bench.error" class="message" role="alert">{{ bench.error }}</span>
+      <span class="gap" />
+      <label
+        ><span class="dim">Sorted</span>
+        <select v-model="order" data-test="sheet-order">
+          <option v-for="o in ORDERS" :key="o.id" :value="o.id">{{ o.label }}</option>
+        </select></label
+      >
+      <label
+        ><span class="dim">Columns</span>
+        <select v-model.number="across">
+          <option v-for="n in [2, 3, 4, 5, 6, 8]" :key="n">{{ n }}</option>
+        </select></label
+      >
+      <label><input v-model="pinnedOnly" type="checkbox" /> pinned only</label>
+      <Button label="Save as PNG" :disabled="cells.length === 0" data-test="save-sheet" @click="save" />
+      <RouterLink v-if="bench.shot" :to="`/shots/${bench.shot.id}`" class="back">Back to the bench</RouterLink>
+    </header>
+    <p v-if="cells.length === 0" class="dim empty">
+      {{ pinnedOnly ? 'No proof is pinned.' : 'No proof is finished yet: the sheet shows all that are.' }}
+    </p>
+    <div class="grid" :style="{ gridTemplateColumns: `repeat(${across}, 1fr)` }">
+      <button v-for="p in cells" :key="p.id" class="cell" :data-test="`cell-${proofName(p)}`" @click="openOnBench(p)">
+        <canvas :ref="hold(p.id)" :width="p.region.width" :height="p.region.height" />
+        <span v-for="(line, i) in lines(p)" :key="i" :class="i === 0 ? 'first' : 'dim'">{{ line }}</span>
+      </button>
+    </div>
+  </main>
+</template>
+
+<style scoped>
+main {
+  min-height: 100vh;
+  background: var(--room);
+}
+header {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  height: 40px;
+  padding: 0 12px;
+  border-bottom: 1px solid var(--line);
+}
+.home {
+  color: var(--wax);
+  font-weight: 700;
+  text-decoration: none;
+}
+.back {
+  color: var(--wax);
+}
+.gap {
+  flex: 1;
+}
+.empty {
+  padding: 24px 12px;
+}
+label {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+select {
+  height: 26px;
+  background: var(--wall);
+  border: 1px solid var(--line);
+  color: var(--text);
+  font: inherit;
+}
+.grid {
+  display: grid;
+  gap: 12px;
+  padding: 12px;
+}
+.cell {
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
+  padding: 0 0 4px;
+  border: 0;
+  background: none;
+  color: var(--text);
+  font: inherit;
+  text-align: left;
+  cursor: pointer;
+}
+.cell:focus-visible {
+  outline: 2px solid var(--wax);
+}
+.cell canvas {
+  width: 100%;
+  background: var(--wall);
+  margin-bottom: 4px;
+}
+.cell span {
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.first {
+  font-weight: 650;
+}
+</style>
