@@ -1,7 +1,7 @@
 // Keeps the address of the page and what is looked at the same.
 import { nextTick, type Ref } from 'vue';
 import { watchDebounced } from '@vueuse/core';
-import { useRoute, useRouter } from 'vue-router';
+import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router';
 import { useBench } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
 import { proofName } from '../words.ts';
@@ -30,7 +30,10 @@ export function useAddress(ready: Ref<boolean>): { open: () => Promise<void> } {
       place: fitted ? null : { ...look.centre, scale: look.scale },
     };
   }
-  watchDebounced(present, (address) => ready.value && router.replace({ query: toQuery(address) }), {
+  // an address that is written late must not call a way out back
+  let leaving = false;
+  onBeforeRouteLeave(() => void (leaving = true));
+  watchDebounced(present, (address) => ready.value && !leaving && router.replace({ query: toQuery(address) }), {
     debounce: 300,
     deep: true,
   });
