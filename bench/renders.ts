@@ -38,7 +38,7 @@ export async function benchRenders(): Promise<void> {
     () => every((o) => aim(o, (...r) => query.anyHit(...r, 0, Infinity, ALL_RAYS, 0))),
   ]);
   const film = renderHere(scene, settings, frameOf(settings));
-  const picture = proofPicture(film, settings, []);
+  const picture = proofPicture(film, settings, { groups: [], objects: [], surfaces: [] });
   const bytes = writeExr(picture);
   const raw = new Uint8Array(picture.channels.reduce((sum, c) => sum + c.data.byteLength, 0));
   const tracer = new PathTracer(scene, settings);

@@ -3,7 +3,7 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import { decode as decodePng, encode as encodePng } from 'fast-png';
-import { writeExr } from '@dusting/core/formats';
+import { makeIdMattes, packIdMattes, writeExr } from '@dusting/core/formats';
 import type { Picture } from '@dusting/core/image';
 import { openSession, test, textOf, untilPixel, type Session } from '../application.ts';
 
@@ -25,7 +25,12 @@ function frame(light: number, lost: number): Buffer {
     put(c, (x, y) => (light * x) / WIDTH + 0.125 + (y < 45 ? 0.25 : 0) + (x >= 100 && y >= 60 ? lost : 0));
   }
   put('Z', (_, y) => 2 + y / 10);
-  const picture = { width: WIDTH, height: HEIGHT, dataWindow: window, displayWindow: window, channels, metadata: {} };
+  const half = (first: boolean) => new Float32Array(WIDTH * HEIGHT).map((_, i) => (i % WIDTH < 80 === first ? 1 : 0));
+  const mattes = packIdMattes(
+    makeIdMattes('things', ['comb', 'skep'], [{ number: Int32Array.from(half(false)), coverage: half(true).fill(1) }]),
+  );
+  const all = [...channels, ...mattes.channels];
+  const picture = { width: WIDTH, height: HEIGHT, dataWindow: window, displayWindow: window, channels: all, metadata: mattes.metadata }; // prettier-ignore
   return Buffer.from(writeExr(picture));
 }
 const file = (name: string, buffer: Buffer) => ({ name, mimeType: '', buffer });
@@ -121,6 +126,16 @@ describe('frames of another renderer', () => {
     const box = (await page.locator(test('picture')).boundingBox())!;
     await page.mouse.move(box.x + box.width / 2, box.y + box.height * 0.4);
     await page.locator(`${test('readout')}:has-text("transmission")`).waitFor();
+    expect(await textOf(page, test('names'))).to.equal('things skep');
+    await page.click(test('layer'));
+    await page.locator('[role=option]:has(:text-is("comb"))').click();
+    await page.locator(`${test('layer')}:has-text("comb")`).waitFor();
+    await page.click('.modes button:has-text("One")');
+    const sum = (c: number[]) => c[0] + c[1] + c[2];
+    await untilPixel(page, 0.2, 0.5, (c) => sum(c) > 400); // yellow: all of it
+    await untilPixel(page, 0.8, 0.5, (c) => sum(c) < 200); // dark blue: nothing
+    await page.click(test('layer'));
+    await page.locator('[role=option]:has(:text-is("beauty"))').click();
     await page.mouse.move(640, 5);
   });
 

@@ -3,9 +3,26 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import type { Page } from 'playwright-core';
+import { readExr, writeExr } from '@dusting/core/formats';
+import { splitChannelName } from '@dusting/core/image';
+import { PROOF_ATTRIBUTE } from '@dusting/core/render';
 import type { Shot } from '../../packages/web/src/api.ts';
 import { markRegion, openSession, pixelAt, test, textOf, untilPixel, type Session } from '../application.ts';
 
+/** Layers as another house might call them. */
+const HOUSE_NAMES: Record<string, string> = {
+  beauty: '',
+  directDiffuse: 'dif_dir',
+  indirectDiffuse: 'dif_ind',
+  directSpecular: 'spec_dir',
+  indirectSpecular: 'spec_ind',
+  transmission: 'refraction',
+  emission: 'emit',
+  background: 'bg',
+  depth: 'zdepth',
+  normal: 'N',
+  albedo: 'base_color',
+};
 const MINUTES = 60_000;
 const FRAME = { width: 400, height: 225 };
 const folder = process.env.DUSTING_SCREENSHOTS;
@@ -177,12 +194,51 @@ describe('the jars on the sill', function () {
     await page.locator(`${test('defect-state')}:has-text("fixed")`).waitFor();
     await page.mouse.move(640, 5);
     await picture('fixed');
+    await page.keyboard.press('Escape');
+    await page.click(test('tab-look'));
+    await page.locator(test('histogram')).waitFor();
+    await page.click(`${test('mix-transmission')} .name`);
+    await page.locator(test('mixed')).waitFor();
+    await untilPixel(page, 0.5, 0.2, (c) => c.every((v) => v === 0)); // the orchard is not transmitted light
+    await picture('look-mix');
+    await page.click(test('mix-reset'));
+    await page.click(test('sheet'));
+    await page.locator(`${test('cell-P2')}:has-text("noise")`).waitFor();
+    await page.waitForTimeout(3000);
+    await picture('contact-sheet');
     await page.click('a.home');
     await page.locator(`${test('shot-LH-010')}:has-text("P2")`).waitFor();
     expect(await textOf(page, test('shot-LH-010')))
       .to.contain('noise')
       .and.to.not.contain('glass');
     await picture('shots');
+    expect(session.complaints).to.deep.equal([]);
+  });
+
+  it('its layers, under the names of another house, come in as frames and add up; jars are told by their mattes', async () => {
+    const { application } = session;
+    const proof = await fetch(`${application.url}/api/proofs/1/file`);
+    const { channels, metadata, ...own } = readExr(new Uint8Array(await proof.arrayBuffer()));
+    delete metadata[PROOF_ATTRIBUTE];
+    const named = channels.flatMap((c) => {
+      const { layer, channel } = splitChannelName(c.name);
+      const name = /^(objects|surfaces)\d\d$/.test(layer) ? layer : HOUSE_NAMES[layer];
+      return name === undefined ? [] : [{ ...c, name: name ? `${name}.${channel}` : channel }];
+    });
+    const bytes = writeExr({ ...own, metadata, channels: named }, { compression: 'PIZ' });
+    await page.setInputFiles(test('files'), { name: 'jars_0001.exr', mimeType: '', buffer: Buffer.from(bytes) });
+    await page.click(test('import'));
+    await page.click(test('open-jars'));
+    await page.click(test('tab-layers'));
+    await page.locator(`${test('sum')}:has-text("7 parts of the light: they add up")`).waitFor();
+    await page.mouse.move(400, 300);
+    await page.locator(`${test('names')}:has-text("surfaces")`).waitFor();
+    await page.mouse.move(640, 5);
+    await picture('frames');
+    await page.click(test('layer'));
+    expect(await page.locator('[role=option]:has-text("jar")').count()).to.be.above(3);
+    await page.keyboard.press('Escape');
+    await page.click('a.home');
     expect(session.complaints).to.deep.equal([]);
   });
 

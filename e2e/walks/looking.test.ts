@@ -119,9 +119,9 @@ describe('looking', () => {
   it('a linear picture that is shown raw says so', async () => {
     const { page } = session;
     for (let i = 0; i < 4; i++) await page.keyboard.press('d');
-    await page.locator(test('raw-note')).waitFor();
+    await page.locator(test('transform-note')).waitFor();
     await page.keyboard.press('d');
-    await page.locator(test('raw-note')).waitFor({ state: 'detached' });
+    await page.locator(test('transform-note')).waitFor({ state: 'detached' });
   });
 
   it('the picture is saved as it is seen, pixel for pixel', async () => {

@@ -5,6 +5,7 @@ import {
   checkRenderSize,
   compileScene,
   DEPTH_LIMITS,
+  filmNames,
   filmStatistics,
   frameOf,
   proofPicture,
@@ -95,7 +96,7 @@ export async function renderScene(scene: string, options: SceneOptions, region: 
   };
   const warnings = warningsOf(settings, statistics);
   const record = { use, settings, noise: document.noise, seconds, rays: statistics.rays, samples: statistics.samples };
-  const picture = proofPicture(film, settings, compiled.groups, record);
+  const picture = proofPicture(film, settings, filmNames(document), record);
   const { unsupported } = imported;
   return {
     picture,

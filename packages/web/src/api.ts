@@ -88,6 +88,11 @@ export interface LayerPicture {
   channels: string[];
   halves: Uint16Array;
 }
+export interface Pixel {
+  layers: PixelReading[];
+  /** What covers it, by kind of matte. */
+  names: { kind: string; names: { name: string; share: number }[] }[];
+}
 export interface PixelReading {
   layer: string;
   values: number[];
@@ -199,7 +204,7 @@ export const api = {
   thumb: (proof: number) => picture(`/proofs/${proof}/thumb`),
   layers: (proof: number) => json<{ name: string; channels: string[] }[]>('GET', `/proofs/${proof}/layers`),
   layer: (proof: number, layer: string) => picture(`/proofs/${proof}/layers/${encodeURIComponent(layer)}`),
-  pixel: (proof: number, x: number, y: number) => json<PixelReading[]>('GET', `/proofs/${proof}/pixel?x=${x}&y=${y}`),
+  pixel: (proof: number, x: number, y: number) => json<Pixel>('GET', `/proofs/${proof}/pixel?x=${x}&y=${y}`),
   region: (proof: number, region: Region) =>
     json<RegionReading>('GET', `/proofs/${proof}/region?${regionQuery(region)}`),
   compare: (before: number, after: number, layer: string, region: Region) =>

@@ -57,7 +57,7 @@ export const ROLE_NAMES: Record<LayerRole, string> = {
 };
 /** A layer as it is called on screen; what its group says already is left out. */
 export const layerLabel = (name: string) => {
-  const bare = name.replace(/^(cut|error|group|source|light)\./, '');
+  const bare = name.replace(/^(cut|error|group|source|light|matte\.[^.]+)\./, '');
   return bare === 'sumGap' ? 'beauty minus its parts' : (ROLE_NAMES[bare as LayerRole] ?? bare);
 };
 /** Files that frames come in, for the file dialog. */

@@ -101,7 +101,9 @@ function fromJpeg(bytes: Uint8Array, place: string, encoding: TextureEncoding): 
 }
 
 function fromExr(bytes: Uint8Array, place: string): TexturePicture {
-  const { width, height, channels } = readExr(bytes, place, (name) => ['R', 'G', 'B', 'A', 'Y'].includes(name));
+  const { width, height, channels } = readExr(bytes, place, {
+    channels: (name) => ['R', 'G', 'B', 'A', 'Y'].includes(name),
+  });
   const channel = (name: string) => channels.find((c) => c.name === name)?.data;
   const grey = channel('Y');
   const [r, g, b] = [channel('R') ?? grey, channel('G') ?? grey, channel('B') ?? grey];

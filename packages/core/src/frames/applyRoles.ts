@@ -1,4 +1,4 @@
-import { InputError } from '../formats/index.ts';
+import { InputError, matteLayers } from '../formats/index.ts';
 import { MAIN_LAYER, type Channel, type Picture } from '../image/index.ts';
 import { isOwnProof, isShared, type LayerMapping, type LayerRole } from './layerRoles.ts';
 import { plainChannel, sourceName, sourceOf } from './sourceLayers.ts';
@@ -9,16 +9,14 @@ const VECTORS: LayerRole[] = ['normal', 'position'];
 /**
  * The picture with its layers called by their roles, and, where it has parts of the light, a layer "sumGap" with what
  * they leave of the beauty picture. The numbers of the channels are shared with the source.
- * @throws InputError where two layers have one role, or none is the beauty picture
  */
 export function applyRoles(picture: Picture, mapping: LayerMapping): Picture {
-  const own = new Set(picture.channels.map((c) => sourceOf(c).layer));
-  checkRoles(Object.fromEntries(Object.entries(mapping).filter(([layer]) => own.has(layer))));
+  const mattes = new Set(matteLayers(picture));
   const channels: Channel[] = [];
   for (const channel of picture.channels) {
     const { layer, channel: source } = sourceOf(channel);
     const role = mapping[layer] ?? 'data';
-    const name = nameOf(layer, role, isOwnProof(picture));
+    const name = nameOf(layer, role, isOwnProof(picture) || mattes.has(layer));
     const short = shortName(role, source);
     channels.push({ ...channel, name: name === MAIN_LAYER ? short : `${name}.${short}` });
   }

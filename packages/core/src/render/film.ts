@@ -26,6 +26,9 @@ export const DEPTH_LIMITS = LIMITS.slice(0, -1) as Exclude<Limit, 'clamp'>[];
 /** Light of so many groups is kept apart. */
 export const MOST_GROUPS = 8;
 
+/** So many objects, and surfaces, of a pixel are told apart. */
+export const MATTE_RANKS = 4;
+
 /** Three sums RGB and four squares: R, G, B, luminance. */
 const MOMENTS = 7;
 const PARTS = {
@@ -48,8 +51,8 @@ const PARTS = {
   uv: 2,
   occlusion: 2, // and its square
   shadow: 3, // light kept away by shadows
-  objectId: 1, // number + 1
-  surfaceId: 1,
+  objects: 2 * MATTE_RANKS, // pairs of number + 1 and samples
+  surfaces: 2 * MATTE_RANKS,
   group: 3 * MOST_GROUPS,
   bad: 1, // samples that were not a number
   badIndex: 1, // the first of them + 1
@@ -82,7 +85,7 @@ export function emptyFilm(region: Region): Film & { data: Float64Array } {
  * merge in the order of the chunk plan, whoever rendered the parts.
  */
 export function mergeFilm(into: Film, part: Film): void {
-  const { stride, brightest, brightestIndex, objectId, surfaceId, badIndex } = FILM;
+  const { stride, brightest, brightestIndex, objects, surfaces, group, badIndex } = FILM;
   const dx = part.region.x - into.region.x;
   const dy = part.region.y - into.region.y;
   if (dx < 0 || dy < 0 || dx + part.region.width > into.region.width || dy + part.region.height > into.region.height)
@@ -98,9 +101,27 @@ export function mergeFilm(into: Film, part: Film): void {
             into.data[to + brightestIndex] = part.data[from + brightestIndex];
           }
         } else if (k === brightestIndex) continue;
-        else if (k === objectId || k === surfaceId || k === badIndex) {
+        else if (k === badIndex) {
           if (into.data[to + k] === 0) into.data[to + k] = part.data[from + k];
+        } else if (k >= objects && k < group) {
+          const slot = k < surfaces ? objects : surfaces;
+          if ((k - slot) % 2 === 0 && part.data[from + k] > 0)
+            countId(into.data, to + slot, part.data[from + k], part.data[from + k + 1]);
         } else into.data[to + k] += part.data[from + k];
       }
     }
+}
+
+/** Adds samples of an id to the pairs of id and count that begin at a slot; ids that find no free pair are left out. */
+export function countId(data: Film['data'], slot: number, id: number, count: number): void {
+  for (let k = slot; k < slot + 2 * MATTE_RANKS; k += 2) {
+    if (data[k] === id) {
+      data[k + 1] += count;
+      return;
+    }
+    if (data[k] !== 0) continue;
+    data[k] = id;
+    data[k + 1] = count;
+    return;
+  }
 }

@@ -21,6 +21,7 @@ import type { CompiledScene } from './compile.ts';
 import { OBJECT } from './compileGeometry.ts';
 import { DirectLight, originOffset } from './directLight.ts';
 import { COMPONENTS, FILM, type Film } from './film.ts';
+import { recordFirstHit } from './firstHit.ts';
 import { aimAtPixel } from './camera.ts';
 import { cameraMedia } from './cameraMedia.ts';
 import { LightUnits } from './lightUnits.ts';
@@ -182,7 +183,7 @@ export class PathTracer {
     this.firstWidth = path.width;
     this.firstGrowth = path.growth;
     for (let k = 0; k < 3; k++) this.firstTint[k] = path.throughput[k];
-    this.recordFirstHit(data, at);
+    recordFirstHit(data, at, this.first, this.visibility.hit.instance, this.visibility.hit.t);
     if (this.settings.occlusion.samples > 0) this.recordOcclusion(sample, data, at);
     path.source = SURFACE_SOURCE;
     path.weight = 1;
@@ -405,26 +406,6 @@ export class PathTracer {
     cameraRay[3] = path.dx;
     cameraRay[4] = path.dy;
     cameraRay[5] = path.dz;
-  }
-
-  private recordFirstHit(data: Film['data'], at: number): void {
-    const { first } = this;
-    const { hit } = this.visibility;
-    data[at + FILM.surfaceSamples]++;
-    data[at + FILM.depth] += hit.t;
-    first.addAlbedo(data, at + FILM.albedo);
-    data[at + FILM.normal] += first.nx;
-    data[at + FILM.normal + 1] += first.ny;
-    data[at + FILM.normal + 2] += first.nz;
-    data[at + FILM.position] += first.px;
-    data[at + FILM.position + 1] += first.py;
-    data[at + FILM.position + 2] += first.pz;
-    data[at + FILM.uv] += first.values.uv[0];
-    data[at + FILM.uv + 1] += first.values.uv[1];
-    if (data[at + FILM.objectId] === 0) {
-      data[at + FILM.objectId] = hit.instance + 1;
-      data[at + FILM.surfaceId] = first.surface + 1;
-    }
   }
 
   private recordOcclusion(sample: number, data: Film['data'], at: number): void {

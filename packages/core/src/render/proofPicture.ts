@@ -4,19 +4,29 @@
 // the mean, in half precision: a variance of 1e-8 would vanish in a half, its root does not.
 import { luminance } from '../color/index.ts';
 import { findChannel, type Channel, type Picture } from '../image/index.ts';
-import type { RenderSettings } from '../scene/index.ts';
-import { COMPONENTS, DEPTH_LIMITS, FILM, LIMITS, RAY_TYPES, SPLIT_LOBES, type Film } from './film.ts';
+import { makeIdMattes, packIdMattes, type IdMattes } from '../formats/index.ts';
+import type { RenderSettings, ShotDocument } from '../scene/index.ts';
+import { lightGroups } from './compileLights.ts';
+import { COMPONENTS, DEPTH_LIMITS, FILM, LIMITS, MATTE_RANKS, RAY_TYPES, SPLIT_LOBES, type Film } from './film.ts';
 import { frameOf } from './chunks.ts';
 
 /** Metadata key under which a proof carries its settings and statistics as JSON. */
 export const PROOF_ATTRIBUTE = 'dustingProof';
 
+/** Names of what a film counts, in its order. */
+export interface FilmNames {
+  /** Light groups; layers are made of them where there are several. */
+  groups: string[];
+  objects: string[];
+  surfaces: string[];
+}
+
 /**
- * @param groups names of the light groups, in the order of the film; layers are made of them where there are several
  * @param record what the proof carries under PROOF_ATTRIBUTE
  */
-export function proofPicture(film: Film, settings: RenderSettings, groups: string[], record: object = {}): Picture {
+export function proofPicture(film: Film, settings: RenderSettings, names: FilmNames, record: object = {}): Picture {
   const { data, region } = film;
+  const { groups } = names;
   const pixels = region.width * region.height;
   const channels: Channel[] = [];
   const put = (name: string, type: Channel['type'], value: (at: number, samples: number) => number) => {
@@ -66,16 +76,58 @@ export function proofPicture(film: Film, settings: RenderSettings, groups: strin
   mean3('shadow', 'half', FILM.shadow);
   if (groups.length > 1) groups.forEach((name, i) => mean3(`group.${channelSafe(name)}`, 'half', FILM.group + i * 3));
   put('depth.Z', 'float', (at) => surfaceMean(FILM.depth)(at) || Infinity);
-  put('object.id', 'uint', (at) => data[at + FILM.objectId]);
-  put('surface.id', 'uint', (at) => data[at + FILM.surfaceId]);
+  put('object.id', 'uint', (at) => largestId(data, at + FILM.objects));
+  put('surface.id', 'uint', (at) => largestId(data, at + FILM.surfaces));
+  const mattes = [
+    filmMattes('objects', names.objects, film, FILM.objects),
+    filmMattes('surfaces', names.surfaces, film, FILM.surfaces),
+  ].map(packIdMattes);
   return {
     width: region.width,
     height: region.height,
     dataWindow: region,
     displayWindow: frameOf(settings),
-    channels,
-    metadata: { [PROOF_ATTRIBUTE]: JSON.stringify(record) },
+    channels: [...channels, ...mattes.flatMap((m) => m.channels)],
+    metadata: {
+      ...Object.assign({}, ...mattes.map((m) => m.metadata)),
+      [PROOF_ATTRIBUTE]: JSON.stringify(record),
+    },
   };
+}
+
+/** Number + 1 of what covers most of a pixel; 0 where nothing does. */
+function largestId(data: Film['data'], slot: number): number {
+  let most = slot;
+  for (let k = slot; k < slot + 2 * MATTE_RANKS; k += 2) if (data[k + 1] > data[most + 1]) most = k;
+  return data[most];
+}
+
+/** What covers each pixel, the largest share first. @param slot first pair of id and samples */
+function filmMattes(name: string, names: string[], { data, region }: Film, slot: number): IdMattes {
+  const pixels = region.width * region.height;
+  const ranks = Array.from({ length: MATTE_RANKS }, () => ({
+    number: new Int32Array(pixels).fill(-1),
+    coverage: new Float32Array(pixels),
+  }));
+  for (let i = 0; i < pixels; i++) {
+    const at = i * FILM.stride;
+    const order = ranks.map((_, k) => k).sort((a, b) => data[at + slot + b * 2 + 1] - data[at + slot + a * 2 + 1]);
+    ranks.forEach(({ number, coverage }, r) => {
+      const pair = at + slot + order[r] * 2;
+      number[i] = data[pair] - 1;
+      coverage[i] = data[pair + 1] / (data[at + FILM.samples] || 1);
+    });
+  }
+  return makeIdMattes(name, names, ranks);
+}
+
+/** Names of the objects and surfaces of a shot, each once. */
+export function filmNames(document: ShotDocument): FilmNames {
+  const once = (list: Record<string, { name: string }>) => {
+    const all = Object.values(list).map((v) => v.name);
+    return Object.entries(list).map(([id, { name }]) => (all.filter((n) => n === name).length > 1 ? id : name));
+  };
+  return { groups: lightGroups(document), objects: once(document.objects), surfaces: once(document.surfaces) };
 }
 
 /** Dots part layers from channels in the names of OpenEXR. */

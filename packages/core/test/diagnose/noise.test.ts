@@ -25,7 +25,7 @@ function proofOf(
   const settings = { ...base, ...change };
   const film = renderHere(compiled, settings, frameOf(settings));
   const { noise, rays } = filmStatistics(film, 1);
-  const picture = proofPicture(film, settings, []);
+  const picture = proofPicture(film, settings, { groups: [], objects: [], surfaces: [] });
   const sum = Object.values(rays).reduce((s, n) => s + n, 0);
   return {
     picture,

@@ -94,6 +94,25 @@ describe('OpenEXR', () => {
     expect(size('PIZ')).to.be.below(0.8 * size('NONE'));
   });
 
+  it('some channels and rows alone are what the whole picture has there, in scanlines and in tiles', function () {
+    if (spawnSync('exrmaketiled', ['-h']).error) this.skip();
+    const folder = mkdtempSync(join(tmpdir(), 'exr-'));
+    const [plain, tiled] = ['plain', 'tiled'].map((n) => join(folder, `${n}.exr`));
+    writeFileSync(plain, writeExr(large));
+    spawnSync('exrmaketiled', ['-t', '40', '64', plain, tiled]);
+    for (const file of [plain, tiled]) {
+      const part = readExr(readFileSync(file), file, { channels: (n) => n === 'G' || n === 'id.U', rows: { y: 37, height: 50 } }); // prettier-ignore
+      expect(part.channels.map((c) => c.name)).to.deep.equal(['G', 'id.U']);
+      expect(part.dataWindow).to.deep.equal({ x: 0, y: 37, width: 150, height: 50 });
+      const whole = large.channels.find((c) => c.name === 'id.U')!.data;
+      expect([...part.channels[1].data]).to.deep.equal([...whole.slice(37 * 150, 87 * 150)]);
+    }
+    expect(() => readExr(readFileSync(plain), 'a.exr', { rows: { y: 140, height: 1 } })).to.throw(
+      InputError,
+      'outside',
+    );
+  });
+
   const lossless = ['none', 'rle', 'zip', 'piz'];
   for (const form of [...lossless, 'pxr24', 'b44', 'b44a', 'dwaa', 'dwab'])
     it(`${form}, in tiles: read as the format's own library reads it`, function () {

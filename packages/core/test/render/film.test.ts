@@ -1,4 +1,5 @@
 // Own guarantees: components sum to beauty, the chunk plan covers every sample once, films merge in any partition.
+import { matteOf, readIdMattes } from '@dusting/core/formats';
 import { expect } from 'chai';
 import {
   COMPONENTS,
@@ -47,7 +48,11 @@ const mixed: TestScene = {
 describe('film', () => {
   const { compiled, settings } = compileTest(mixed);
   const film = renderHere(compiled, settings, frameOf(settings));
-  const picture = proofPicture(film, settings, []);
+  const picture = proofPicture(film, settings, {
+    groups: [],
+    objects: ['ground', 'glass', 'haze', 'glow'],
+    surfaces: [],
+  });
 
   it('the components sum to the beauty picture to rounding error, and every one of them is used', () => {
     for (const c of 'RGB') {
@@ -61,6 +66,20 @@ describe('film', () => {
         ).to.equal(true),
       );
     }
+  });
+
+  it('mattes of the objects cover what is not background, and each its own place', () => {
+    const objects = readIdMattes(picture).find((m) => m.name === 'objects')!;
+    const all = [...objects.ids.keys()].map((name) => matteOf(objects, name));
+    const depth = findChannel(picture, 'depth', 'Z')!.data;
+    depth.forEach((z, i) => {
+      const covered = all.reduce((sum, m) => sum + m[i], 0);
+      expect(covered).to.be.within(-1e-6, 1 + 1e-6);
+      if (z === Infinity) expect(covered).to.equal(0);
+    });
+    // the square of 0.6 m a side in a view of 6.4 m over 36 pixels
+    const glow = matteOf(objects, 'glow').reduce((sum, v) => sum + v, 0);
+    expect(glow).to.be.closeTo((0.6 * (36 / 6.4)) ** 2, 0.4);
   });
 
   it('the chunk plan covers every sample of every pixel once, whatever the region', () => {

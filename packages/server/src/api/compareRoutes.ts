@@ -4,7 +4,7 @@ import { listChanges, patchShot } from '@dusting/core/scene';
 import { getPicture, listProofs } from '../store/proofStore.ts';
 import { getRevision, getShot, setReference } from '../store/shotStore.ts';
 import { BadRequest } from '../errors.ts';
-import type { PictureSource } from '../pictures/pictureWorker.ts';
+import type { PictureSource } from '../pictures/openPictures.ts';
 import { parse, ReferenceBody } from './body.ts';
 import { regionOf, whole, type Context } from './context.ts';
 import { sendHalves } from './sendHalves.ts';

@@ -92,9 +92,10 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
 
   router.get('/proofs/:proof/pixel', async (request, response) => {
     const { source } = await getPicture(db, whole(request, 'proof'));
-    const reading = await pictures.pixel(source, whole(request, 'x', 'query'), whole(request, 'y', 'query'));
+    const [x, y] = [whole(request, 'x', 'query'), whole(request, 'y', 'query')];
+    const reading = await pictures.pixel(source, x, y);
     if (!reading) throw new Missing('There is no such pixel in this proof.');
-    response.json(reading);
+    response.json({ layers: reading, names: await pictures.namesAt(source, x, y) });
   });
 
   router.get('/proofs/:proof/region', async (request, response) => {

@@ -4,7 +4,7 @@ import {
   DEPTH_LIMITS,
   emptyFilm,
   filmStatistics,
-  lightGroups,
+  filmNames,
   mergeFilm,
   proofPicture,
   type RenderStatistics,
@@ -38,7 +38,7 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
     rays: statistics.rays,
     samples: statistics.samples,
   };
-  const picture = proofPicture(film, proof.settings, lightGroups(document), record);
+  const picture = proofPicture(film, proof.settings, filmNames(document), record);
   const log = logOf(proof, statistics, seconds);
   await finishProof(db, proof, { bytes: writeExr(picture), coarse: shrinkFilm(film), statistics, seconds, log });
 }

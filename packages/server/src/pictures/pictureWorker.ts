@@ -23,7 +23,19 @@ import {
   type SumCheck,
 } from '@dusting/core/frames';
 import { luminance } from '@dusting/core/color';
-import { InputError, layerToHdr, layerToPng16, readExr, toHalf, writeExr, type Display } from '@dusting/core/formats';
+import {
+  InputError,
+  layerToHdr,
+  layerToPng16,
+  matteLayers,
+  matteOf,
+  namesAt,
+  readIdMattes,
+  toHalf,
+  writeExr,
+  type Display,
+  type IdMattes,
+} from '@dusting/core/formats';
 import {
   cropPicture,
   differenceMaps,
@@ -31,6 +43,7 @@ import {
   findChannel,
   intersectRegions,
   listLayers,
+  MAIN_LAYER,
   regionTable,
   type Differences,
   type Picture,
@@ -42,36 +55,17 @@ import { LIMITS } from '@dusting/core/render';
 import type { RenderSettings } from '@dusting/core/scene';
 import { connect } from '../db/connect.ts';
 import { shrinkPicture } from '../node/coarse.ts';
+import { layersFor, LIGHT_LAYERS, OpenPictures, STATISTICS_LAYERS, type PictureSource } from './openPictures.ts';
 import { loadBlob } from '../store/blobStore.ts';
 import type { TakenFrame } from '../store/frameStore.ts';
 
 const { db } = connect(workerData.url, 1);
-const open = new Map<string, Picture>();
-const KEPT = 3;
+const pictures = new OpenPictures((blob) => loadBlob(db, blob));
 type Rgb = [number, number, number];
 
 /** Differences that were measured: pictures do not change. */
 const measured = new Map<string, Differences | null>();
 const MOST_MEASURED = 1000;
-
-/** A stored picture, and what its layers are where another renderer named them. */
-export interface PictureSource {
-  blob: string;
-  mapping: LayerMapping | null;
-}
-
-async function picture({ blob, mapping }: PictureSource): Promise<Picture> {
-  const key = mapping ? `${blob} ${JSON.stringify(mapping)}` : blob;
-  const found = open.get(key) ?? (await load());
-  open.delete(key);
-  open.set(key, found);
-  async function load() {
-    const read = readExr(await loadBlob(db, blob));
-    return mapping ? applyRoles(read, mapping) : read;
-  }
-  while (open.size > KEPT) open.delete(open.keys().next().value!);
-  return found;
-}
 
 /** exr: one layer; layers: all of them, as OpenEXR too. */
 export type ExportFormat = 'exr' | 'layers' | 'hdr' | 'png16';
@@ -83,6 +77,9 @@ export interface LayerPixels {
   /** Half-precision floats, interleaved. */
   halves: Uint16Array;
 }
+/** Names of what covers a pixel, by kind of matte, with their shares. */
+export type PixelNames = { kind: string; names: { name: string; share: number }[] }[];
+
 export interface PixelReading {
   layer: string;
   values: number[];
@@ -110,11 +107,22 @@ export interface RegionStatistics {
 
 const api = {
   async layers(from: PictureSource): Promise<[string, string[]][]> {
-    return [...listLayers(await picture(from))];
+    const outline = await pictures.outline(from);
+    const hidden = new Set(matteLayers(outline));
+    const names = readIdMattes(outline).flatMap((m) => [...m.ids.keys()].map((name) => `matte.${m.name}.${name}`));
+    return [
+      ...[...listLayers(outline)].filter(([layer]) => !hidden.has(layer)),
+      ...names.map((name): [string, string[]] => [name, ['Y']]),
+    ];
   },
 
   async layer(from: PictureSource, layer: string): Promise<LayerPixels | null> {
-    const source = await picture(from);
+    const source = await pictures.get(from, { layers: layersFor(layer, await pictures.outline(from)) });
+    const matte = matteLayer(source, layer);
+    if (matte) {
+      const halves = Uint16Array.from(matte, toHalf);
+      return transfer({ width: source.width, height: source.height, channels: ['Y'], halves }, [halves.buffer]);
+    }
     const names = listLayers(source).get(layer)?.slice(0, 4);
     if (!names) return null;
     const planes = names.map((name) => findChannel(source, layer, name)!.data);
@@ -127,12 +135,14 @@ const api = {
 
   /** Every layer's values at a pixel of the frame. */
   async pixel(from: PictureSource, x: number, y: number): Promise<PixelReading[] | null> {
-    const source = await picture(from);
+    const source = await pixelRow(from, y);
+    if (!source) return null;
     const at = intersectRegions({ x, y, width: 1, height: 1 }, source.dataWindow);
     if (!at) return null;
     const i = (y - source.dataWindow.y) * source.width + x - source.dataWindow.x;
+    const hidden = new Set(matteLayers(source));
     return [...listLayers(source)]
-      .filter(([layer]) => layer !== 'error' && !layer.startsWith('error.'))
+      .filter(([layer]) => layer !== 'error' && !layer.startsWith('error.') && !hidden.has(layer))
       .map(([layer, channels]) => {
         const error = findChannel(source, layer === 'beauty' ? 'error' : `error.${layer}`, 'Y');
         return {
@@ -143,8 +153,17 @@ const api = {
       });
   },
 
+  /** What covers a pixel of the frame. */
+  async namesAt(from: PictureSource, x: number, y: number): Promise<PixelNames> {
+    const source = await pixelRow(from, y);
+    if (!source) return [];
+    const { dataWindow, width } = source;
+    const i = (y - dataWindow.y) * width + x - dataWindow.x;
+    return mattesOf(source).map((m) => ({ kind: m.name, names: namesAt(m, i) }));
+  },
+
   async region(from: PictureSource, region: Region, stops: number): Promise<RegionReading> {
-    const source = await picture(from);
+    const source = await pictures.get(from, { layers: STATISTICS_LAYERS });
     const inside = intersectRegions(region, source.dataWindow);
     if (!inside) throw new InputError('the region lies outside the picture');
     const average = (layer: string, name: string) => {
@@ -178,7 +197,7 @@ const api = {
     const key = JSON.stringify([before, after, region, stops, layer]);
     let found = measured.get(key);
     if (found === undefined) {
-      found = differencesOf(await picture(before), await picture(after), region, stops, layer);
+      found = differencesOf(await layerOf(before, layer), await layerOf(after, layer), region, stops, layer);
       measured.set(key, found);
       if (measured.size > MOST_MEASURED) measured.delete(measured.keys().next().value!);
     }
@@ -193,7 +212,7 @@ const api = {
     stops: number,
     layer?: string,
   ): Promise<LayerPixels | null> {
-    const [one, two] = [await picture(before), await picture(after)];
+    const [one, two] = [await layerOf(before, layer), await layerOf(after, layer)];
     const maps = differenceMaps(one, two, two.dataWindow, stops, layer);
     if (!maps) return null;
     const { width, height } = maps.region;
@@ -202,16 +221,18 @@ const api = {
   },
 
   async diagnose(kind: DefectKind, from: PictureSource, input: Omit<DiagnosisInput, 'picture'>): Promise<Diagnosis> {
-    return DIAGNOSES[kind]!.diagnose({ ...input, picture: await picture(from) });
+    return DIAGNOSES[kind]!.diagnose({ ...input, picture: await pictures.get(from) });
   },
 
   /** The layers of a frame as its files name them. */
   async sourceLayers(blob: string): Promise<SourceLayer[]> {
-    return sourceLayers(await picture({ blob, mapping: null }));
+    const source = await pictures.outline({ blob, mapping: null });
+    const hidden = new Set(matteLayers(source));
+    return sourceLayers(source).filter(({ name }) => !hidden.has(name));
   },
 
   async sumCheck(from: PictureSource): Promise<SumCheck | null> {
-    return sumCheck(await picture(from));
+    return sumCheck(await pictures.get(from, { layers: LIGHT_LAYERS }));
   },
 
   /** Reads the files of one frame. @param known what was said of layers; for others it is proposed */
@@ -237,7 +258,9 @@ const api = {
     layer: string,
     display: Display,
   ): Promise<Uint8Array> {
-    const part = cropPicture(await picture(from), region, format === 'layers' ? undefined : [layer]);
+    const all = format === 'layers';
+    const source = all ? await pictures.get(from, { rows: region }) : await layerOf(from, layer);
+    const part = cropPicture(source, region, all ? undefined : [layer]);
     if (!part || part.channels.length === 0)
       throw new InputError('the region lies outside the picture, or the layer is not in it');
     if (format === 'hdr') return layerToHdr(part, layer);
@@ -246,7 +269,7 @@ const api = {
   },
 
   async table(from: PictureSource, region: Region): Promise<RegionRow[]> {
-    return regionTable(await picture(from), region);
+    return regionTable(await pictures.get(from, { rows: region }), region);
   },
 
   async predict(
@@ -257,10 +280,38 @@ const api = {
     region: Region | null,
     stops: number,
   ): Promise<ChangePrediction> {
-    const source = await picture(from);
+    const source = await pictures.get(from);
     return predictChange(source, before, after, seconds, region ?? source.dataWindow, stops);
   },
 };
+/** One layer of a picture, at least. */
+async function layerOf(from: PictureSource, layer = MAIN_LAYER): Promise<Picture> {
+  return pictures.get(from, { layers: layersFor(layer, await pictures.outline(from)) });
+}
+/** The row of a pixel, with all channels; null outside. */
+async function pixelRow(from: PictureSource, y: number): Promise<Picture | null> {
+  const { dataWindow } = await pictures.outline(from);
+  return y >= dataWindow.y && y < dataWindow.y + dataWindow.height
+    ? pictures.get(from, { rows: { y, height: 1 } })
+    : null;
+}
+
+/** Mattes of the pictures that are open. */
+const mattes = new WeakMap<Picture, IdMattes[]>();
+function mattesOf(source: Picture): IdMattes[] {
+  const found = mattes.get(source) ?? readIdMattes(source);
+  mattes.set(source, found);
+  return found;
+}
+/** The layer of one name, "matte.objects.sill"; null where it is none. */
+function matteLayer(source: Picture, layer: string): Float32Array | null {
+  for (const m of mattesOf(source)) {
+    const start = `matte.${m.name}.`;
+    if (layer.startsWith(start) && m.ids.has(layer.slice(start.length))) return matteOf(m, layer.slice(start.length));
+  }
+  return null;
+}
+
 export type PictureWorker = typeof api;
 expose(api, nodeEndpoint(parentPort!));
 

@@ -5,7 +5,7 @@ import type { Database } from '../db/connect.ts';
 import { notify } from '../db/notices.ts';
 import { chunks, proofs, shots } from '../db/schema.ts';
 import { Missing } from '../errors.ts';
-import type { PictureSource } from '../pictures/pictureWorker.ts';
+import type { PictureSource } from '../pictures/openPictures.ts';
 
 export type Proof = Omit<typeof proofs.$inferSelect, 'coarse'>;
 type NewProof = Pick<

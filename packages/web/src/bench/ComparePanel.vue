@@ -33,6 +33,16 @@ const rows = computed(() => {
     row('Brightest sample', a.brightest.luminance, b.brightest.luminance, value),
   ];
 });
+/** Rays of the whole proofs, where both counted them. */
+const rays = computed(() => {
+  const [a, b] = [bench.beside, bench.proof].map((p) => {
+    const all = p?.statistics && Object.values(p.statistics.rays).reduce((sum, n) => sum + n, 0);
+    return all ? all / (p.region.width * p.region.height) : null;
+  });
+  return a && b
+    ? { label: 'Rays a pixel', before: a.toFixed(0), after: b.toFixed(0), ratio: `× ${(b / a).toFixed(2)}` }
+    : null;
+});
 const told = computed(() => {
   const [before, after] = [c.value?.before.statistics, c.value?.after.statistics];
   if (!before || !after || !bench.beside || !bench.proof) return [];
@@ -71,7 +81,7 @@ async function decide(keep: boolean) {
           </tr>
         </thead>
         <tbody>
-          <tr v-for="r in rows" :key="r.label">
+          <tr v-for="r in rays ? [...rows, rays] : rows" :key="r.label">
             <td>{{ r.label }}</td>
             <td class="number">{{ r.before }}</td>
             <td class="number">{{ r.after }}</td>

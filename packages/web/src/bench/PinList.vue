@@ -14,7 +14,14 @@ watch(
   () => [look.pins, bench.proofId, bench.proof?.state] as const,
   async ([pins, id, state]) => {
     if (id === null || state !== 'done') return void (readings.value = []);
-    const found = await Promise.all(pins.map(({ x, y }) => api.pixel(id, x, y).catch(() => null)));
+    const found = await Promise.all(
+      pins.map(({ x, y }) =>
+        api.pixel(id, x, y).then(
+          (p) => p.layers,
+          () => null,
+        ),
+      ),
+    );
     if (bench.proofId === id && look.pins === pins) readings.value = found;
   },
   { immediate: true },

@@ -5,7 +5,7 @@ import { useThrottleFn } from '@vueuse/core';
 import { encodeForDisplay, luminance } from '@dusting/core/color';
 import { COMPONENT_NAMES } from '@dusting/core/diagnose';
 import { COMPONENTS } from '@dusting/core/render';
-import { api, type PixelReading, type RegionReading } from '../api.ts';
+import { api, type Pixel, type RegionReading } from '../api.ts';
 import { useBench } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
 import { COMPONENT_COLORS, lightnessUnits, value } from '../words.ts';
@@ -13,7 +13,7 @@ import { COMPONENT_COLORS, lightnessUnits, value } from '../words.ts';
 const props = defineProps<{ point: { x: number; y: number } | null }>();
 const bench = useBench();
 const look = useLook();
-const reading = ref<{ x: number; y: number; layers: PixelReading[] } | null>(null);
+const reading = ref<({ x: number; y: number } & Pixel) | null>(null);
 const part = ref<RegionReading | null>(null);
 
 const read = useThrottleFn(
@@ -22,9 +22,9 @@ const read = useThrottleFn(
     const shown = bench.proof;
     if (!point || shown?.state !== 'done') return void (reading.value = null);
     try {
-      const layers = await api.pixel(shown.id, point.x, point.y);
+      const found = await api.pixel(shown.id, point.x, point.y);
       // an answer that comes after the pointer has left would hide the region
-      if (props.point && bench.proof?.id === shown.id) reading.value = { ...point, layers };
+      if (props.point && bench.proof?.id === shown.id) reading.value = { ...point, ...found };
     } catch {
       reading.value = null; // outside the region of a trial
     }
@@ -67,6 +67,15 @@ const display = computed(() => {
   encodeForDisplay(rgb, look.transform);
   return rgb.map((v) => Math.round(255 * v));
 });
+/** What covers the pixel, with shares where it is not alone. */
+const covering = computed(() =>
+  (reading.value?.names ?? [])
+    .filter(({ names }) => names.length > 0)
+    .map(({ kind, names }) => ({
+      kind,
+      text: names.map((n) => (n.share > 0.995 ? n.name : `${n.name} ${Math.round(100 * n.share)} %`)).join(', '),
+    })),
+);
 const cut = computed(() => {
   if (!part.value?.statistics) return [];
   const { mean } = part.value;
@@ -85,6 +94,9 @@ const cut = computed(() => {
       <span>R {{ value(beauty.values[0]) }} G {{ value(beauty.values[1]) }} B {{ value(beauty.values[2]) }}</span>
       <span v-if="beauty.error !== null" data-test="pixel-error">± {{ value(beauty.error) }}</span>
       <span class="dim">shown {{ display?.join(' ') }}</span>
+      <span v-for="m in covering" :key="m.kind" data-test="names"
+        ><span class="dim">{{ m.kind }}</span> {{ m.text }}</span
+      >
       <span v-if="layer('samples')" class="dim">{{ layer('samples')!.values[0] }} samples</span>
     </div>
     <div v-else-if="!part" class="line dim">

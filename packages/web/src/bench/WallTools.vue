@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import Select from 'primevue/select';
 import { useBench } from '../stores/bench.ts';
 import { giveKeysBack } from './giveKeysBack.ts';
+import { looksEncoded } from '../picture/looksEncoded.ts';
 import ExportMenu from './ExportMenu.vue';
 import { useLook } from '../stores/look.ts';
 import { COMPONENT_NAMES } from '@dusting/core/diagnose';
@@ -21,6 +22,8 @@ const GROUPS: [string, RegExp][] = [
   ['Light groups', /^group\./],
   ['Cut off by a limit', /^cut\./],
   ['Standard error', /^error/],
+  ['Mattes', /^matte\./],
+  ['Mattes', /^matte\./],
   ['Data', /./],
 ];
 const NAMES: Record<DisplayTransform, string> = {
@@ -33,6 +36,13 @@ const NAMES: Record<DisplayTransform, string> = {
 const TRANSFORMS = DISPLAY_TRANSFORMS.map((id) => ({ id, label: NAMES[id] }));
 /** Linear light, not data: raw, it looks too dark. */
 const isPicture = computed(() => GROUPS.slice(0, 2).some(([, pattern]) => pattern.test(bench.layer)));
+/** Where the picture seems to be viewed through the wrong transform. */
+const warning = computed(() => {
+  if (!isPicture.value || !bench.picture) return '';
+  const encoded = looksEncoded(bench.picture);
+  if (look.transform === 'raw') return encoded ? '' : 'linear, shown raw';
+  return encoded ? 'seems encoded: try raw' : '';
+});
 const options = computed(() => {
   const left = new Set(bench.layers.map((l) => l.name));
   return GROUPS.map(([label, pattern]) => {
@@ -93,7 +103,7 @@ const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
         data-test="transform"
         @hide="giveKeysBack"
       />
-      <span v-if="look.transform === 'raw' && isPicture" class="dim" data-test="raw-note">▲ linear, shown raw</span>
+      <span v-if="warning" class="dim" data-test="transform-note">▲ {{ warning }}</span>
     </div>
     <button
       class="plain"

@@ -88,6 +88,21 @@ vec4 show(vec4 pixel, vec2 screen) {
   if (channel == 5) return vec4(vec3(pixel.a), 1.0);
   return vec4(forDisplay(c), 1.0);
 }
+// the mean of 5 x 5 pixels: lines of equal luminance follow the light and not its noise
+vec4 smoothed(sampler2D source, vec4 window, vec2 at) {
+  vec4 middle = fetchPixel(source, window, at);
+  if (middle.r < -1e29 || range.x != range.y) return middle;
+  vec4 sum = vec4(0.0);
+  float n = 0.0;
+  for (int y = -2; y <= 2; y++)
+    for (int x = -2; x <= 2; x++) {
+      vec2 p = floor(at - window.xy) + vec2(x, y);
+      if (any(lessThan(p, vec2(0.0))) || any(greaterThanEqual(p, window.zw))) continue;
+      sum += texelFetch(source, ivec2(p), 0);
+      n += 1.0;
+    }
+  return sum / n;
+}
 // number of the isoline below a value
 float level(vec4 pixel) {
   if (range.x != range.y) return floor(10.0 * (pixel.r - range.x) / (range.y - range.x));
@@ -119,10 +134,10 @@ void main() {
     vec4 own = second ? b : a;
     result = show(own, screen);
     if (isolines && own.r > -1e29) {
-      float here = level(own);
       vec2 step = vec2(1.0 / scale, 0.0);
-      vec4 across = second ? fetchPixel(other, secondWindow, at + step.xy) : fetchPixel(first, firstWindow, at + step.xy);
-      vec4 down = second ? fetchPixel(other, secondWindow, at + step.yx) : fetchPixel(first, firstWindow, at + step.yx);
+      float here = level(second ? smoothed(other, secondWindow, at) : smoothed(first, firstWindow, at));
+      vec4 across = second ? smoothed(other, secondWindow, at + step.xy) : smoothed(first, firstWindow, at + step.xy);
+      vec4 down = second ? smoothed(other, secondWindow, at + step.yx) : smoothed(first, firstWindow, at + step.yx);
       if ((across.r > -1e29 && level(across) != here) || (down.r > -1e29 && level(down) != here))
         result.rgb = vec3(dot(result.rgb, LUMINANCE) < 0.4 ? 1.0 : 0.0);
     }

@@ -90,6 +90,11 @@ async function savePicture() {
   saveFile(png, `${bench.shot!.name}_${proofName(bench.proof)}_${bench.layer}${stops}.png`);
 }
 
+/** Moves the picture by a tenth of the wall. */
+function pan(x: number, y: number) {
+  const { centre, scale, canvas } = look;
+  look.centre = { x: centre.x + (x * canvas.width) / 10 / scale, y: centre.y + (y * canvas.height) / 10 / scale };
+}
 const typing = (event: KeyboardEvent) =>
   (event.target as HTMLElement).closest('input, textarea, [role=listbox], [role=combobox]') !== null;
 onKeyStroke((event) => {
@@ -119,6 +124,11 @@ onKeyStroke((event) => {
       else look.mode = 'blink';
     },
     w: () => bench.besideId !== null && (look.mode = next(MODES, look.mode)),
+    a: () => bench.proof && (bench.region = bench.proof.region),
+    ArrowLeft: () => pan(-1, 0),
+    ArrowRight: () => pan(1, 0),
+    ArrowUp: () => pan(0, -1),
+    ArrowDown: () => pan(0, 1),
     '0': () => wall.value?.fit(),
     '1': () => (look.scale = 1),
     '+': () => look.zoom(1.5),

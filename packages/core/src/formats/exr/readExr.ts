@@ -1,4 +1,4 @@
-import type { Channel, Picture, Region } from '../../image/picture.ts';
+import { intersectRegions, type Channel, type Picture, type Region } from '../../image/picture.ts';
 import { checkPictureSize, InputError } from '../inputError.ts';
 import { fromHalf } from '../half.ts';
 import { unpackB44 } from './b44.ts';
@@ -55,17 +55,26 @@ export function readExrHeader(bytes: Uint8Array, name = 'picture.exr'): ExrHeade
   };
 }
 
+/** What is read of a picture; what is not said is read whole. */
+export interface ExrWanted {
+  channels?: (name: string) => boolean;
+  rows?: { y: number; height: number };
+}
+
 /**
- * Reads all channels, or those that `wanted` names. Channels of several parts carry the name of their part in front where
+ * Reads all channels and rows, or those that are wanted: a large picture is looked at layer by layer. Channels of several parts carry the name of their part in front where
  * two would have the same; where parts differ in their windows, what a part does not cover is 0. Channels that are sampled
  * less often are repeated. Levels of detail are left out.
  * @throws InputError as readExrHeader.
  */
-export function readExr(bytes: Uint8Array, name = 'picture.exr', wanted?: (channel: string) => boolean): Picture {
+export function readExr(bytes: Uint8Array, name = 'picture.exr', { channels: wanted, rows }: ExrWanted = {}): Picture {
   const { parts, numbered } = readParts(bytes, name);
   const header = readExrHeader(bytes, name);
-  const { dataWindow, displayWindow, metadata, width, height } = header;
-  checkPictureSize(width, height, name);
+  const { displayWindow, metadata, width } = header;
+  checkPictureSize(width, header.height, name);
+  const dataWindow = rows ? intersectRegions(header.dataWindow, { ...header.dataWindow, y: rows.y, height: rows.height }) : header.dataWindow; // prettier-ignore
+  if (!dataWindow) throw new InputError('the rows asked for lie outside of the picture', name);
+  const { height } = dataWindow;
   const claimed = parts.reduce((sum, p) => sum + bytesOf({ ...p.dataWindow, channels: p.channels }) / MOST_GAIN[p.compression], 0); // prettier-ignore
   if (claimed > bytes.length) throw new InputError('the file is cut off: it holds less than its size needs', name);
   const channels: Channel[] = [];
@@ -134,6 +143,7 @@ function readPart(
       block.height = Math.min(lines, dataWindow.y + dataWindow.height - block.y);
       at += 4;
     }
+    if (block.y >= whole.y + whole.height || block.y + block.height <= whole.y) continue;
     const size = data.getInt32(at, true);
     at += 4;
     if (size < 0 || at + size > bytes.length) throw damaged('the file ends inside of it');
@@ -167,7 +177,7 @@ function spread(raw: Uint8Array, block: ExrBlock, targets: (Float32Array | null)
       seen = -1;
     }
     seen = c;
-    if (target) {
+    if (target && line >= whole.y - ySampling + 1 && line < whole.y + whole.height) {
       const row = (line - whole.y) * whole.width - whole.x;
       if (xSampling === 1 && ySampling === 1) {
         const to = row + block.x;
@@ -180,7 +190,7 @@ function spread(raw: Uint8Array, block: ExrBlock, targets: (Float32Array | null)
         for (let i = 0; i < samples; i++) {
           const value = type === 'half' ? fromHalf(data.getUint16(at + i * 2, true)) : type === 'float' ? data.getFloat32(at + i * 4, true) : data.getUint32(at + i * 4, true); // prettier-ignore
           const x0 = first + i * xSampling;
-          for (let y = line; y < Math.min(line + ySampling, whole.y + whole.height); y++)
+          for (let y = Math.max(line, whole.y); y < Math.min(line + ySampling, whole.y + whole.height); y++)
             for (let x = x0; x < Math.min(x0 + xSampling, whole.x + whole.width); x++)
               target[(y - whole.y) * whole.width + x - whole.x] = value;
         }

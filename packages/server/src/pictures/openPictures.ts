@@ -1,0 +1,103 @@
+// Pictures that are open: small ones whole, of large ones what was asked for, so that a frame of forty layers at 4K is
+// looked at layer by layer.
+import { applyRoles, LIGHT_PREFIX, LIGHT_ROLES, SUM_GAP, type LayerMapping } from '@dusting/core/frames';
+import { readExr, readExrHeader, readIdMattes } from '@dusting/core/formats';
+import { MAIN_LAYER, splitChannelName, type Picture } from '@dusting/core/image';
+
+/** A stored picture, and what its layers are where another renderer named them. */
+export interface PictureSource {
+  blob: string;
+  mapping: LayerMapping | null;
+}
+/** What is wanted of a picture: layers by their names, rows of the frame. What is not said is wanted whole. */
+export interface PictureWish {
+  layers?: RegExp;
+  rows?: { y: number; height: number };
+}
+
+export const OPEN_DEFAULTS = {
+  /** Bytes of all channels as floats above which a picture is read in parts. */
+  large: 512 * 2 ** 20,
+  /** Bytes of floats that are kept open; the last one always is. */
+  kept: 1536 * 2 ** 20,
+};
+
+const bytesOf = (picture: Picture) => picture.channels.reduce((sum, c) => sum + c.data.byteLength, 0);
+
+export class OpenPictures {
+  /** In the order of their last use. */
+  private readonly open = new Map<string, Picture>();
+  private readonly outlines = new Map<string, Picture>();
+  /** The file of the large picture that was asked for last. */
+  private file: { blob: string; bytes: Promise<Uint8Array> } | null = null;
+
+  constructor(
+    private readonly load: (blob: string) => Promise<Uint8Array>,
+    private readonly options = OPEN_DEFAULTS,
+  ) {}
+
+  /** The picture, or, of a large one, at least what is wanted of it. */
+  async get(source: PictureSource, wish: PictureWish = {}): Promise<Picture> {
+    const outline = await this.outline(source);
+    const { width, height } = outline;
+    const large = width * height * outline.channels.length * 4 > this.options.large;
+    const key = JSON.stringify([source, large && [String(wish.layers), wish.rows]]);
+    const found = this.open.get(key) ?? (await this.read(source, outline, large ? wish : {}, large));
+    this.open.delete(key);
+    this.open.set(key, found);
+    let kept = [...this.open.values()].reduce((sum, p) => sum + bytesOf(p), 0);
+    for (const [oldest, picture] of this.open) {
+      if (kept <= this.options.kept || oldest === key) break;
+      kept -= bytesOf(picture);
+      this.open.delete(oldest);
+    }
+    return found;
+  }
+
+  /** The picture without its pixels: names, windows, attributes. */
+  async outline(source: PictureSource): Promise<Picture> {
+    const key = JSON.stringify(source);
+    const known = this.outlines.get(key);
+    if (known) return known;
+    const { channels, metadata, dataWindow, displayWindow, width, height } = readExrHeader(
+      await this.bytes(source.blob),
+    );
+    const empty = channels.map(({ name, type }) => ({ name, type, data: new Float32Array(0) }));
+    const bare: Picture = { width, height, dataWindow, displayWindow, channels: empty, metadata };
+    const outline = source.mapping ? applyRoles(bare, source.mapping) : bare;
+    this.outlines.set(key, outline);
+    return outline;
+  }
+
+  private async read({ blob, mapping }: PictureSource, outline: Picture, wish: PictureWish, large: boolean) {
+    const bytes = await this.bytes(blob);
+    if (!large) this.file = null; // what was read of it is kept
+    // channels stand in the same order under both of their names
+    const names = readExrHeader(bytes).channels.map((c) => c.name);
+    const wanted = new Set(names.filter((_, i) => !wish.layers || wish.layers.test(splitChannelName(outline.channels[i].name).layer))); // prettier-ignore
+    const read = readExr(bytes, blob, { channels: (name) => wanted.has(name), rows: wish.rows });
+    return mapping ? applyRoles(read, mapping) : read;
+  }
+
+  private bytes(blob: string): Promise<Uint8Array> {
+    if (this.file?.blob !== blob) this.file = { blob, bytes: this.load(blob) };
+    const { bytes } = this.file;
+    bytes.catch(() => (this.file = null));
+    return bytes;
+  }
+}
+
+const escape = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+const only = (...layers: string[]) => new RegExp(`^(${layers.join('|')})$`);
+
+/** Layers of the light, and what they add up to. */
+export const LIGHT_LAYERS = only(MAIN_LAYER, ...LIGHT_ROLES, `${escape(LIGHT_PREFIX)}.*`);
+/** What the noise and the limits of a region are told from. */
+export const STATISTICS_LAYERS = only(MAIN_LAYER, '(error|cut|rays|probeRays|branchRays|splitError)(\\..*)?', 'samples', 'time', 'brightest'); // prettier-ignore
+
+/** What a layer on view needs: itself, the parts of a sum, or the ranks of a matte. */
+export function layersFor(layer: string, outline: Picture): RegExp {
+  if (layer === SUM_GAP) return LIGHT_LAYERS;
+  const matte = readIdMattes(outline).find((m) => layer.startsWith(`matte.${m.name}.`));
+  return matte ? new RegExp(`^${escape(matte.name)}\\d\\d$`) : only(escape(layer));
+}
