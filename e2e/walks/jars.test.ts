@@ -172,11 +172,15 @@ describe('the jars on the sill', function () {
     const differs = await textOf(page, test('differs'));
     for (const line of ['final.depth.transmission 8 32', 'final.depth.total 8 48', 'final.transmissionSamples 2 4'])
       expect(differs).to.contain(line);
-    for (const mode of ['Wipe', 'Side by side', 'Difference']) {
-      await page.click(`button:has-text("${mode}")`);
-      await picture(`compare-${mode.toLowerCase().replaceAll(' ', '-')}`);
+    for (const [mode, name] of [
+      ['Wipe', 'wipe'],
+      ['Side', 'side-by-side'],
+      ['Difference', 'difference'],
+    ]) {
+      await page.click(`.modes button:has-text("${mode}")`);
+      await picture(`compare-${name}`);
     }
-    await page.click('button:has-text("Wipe")');
+    await page.click('.modes button:has-text("Wipe")');
     await page.fill(test('reason'), 'Three rows of jars need 18 crossings and more.');
     await page.click(test('keep'));
     await page.locator(test('decision')).waitFor();

@@ -37,6 +37,14 @@ export const theme = definePreset(Aura, {
     transitionDuration: '0.12s',
     focusRing: { width: '2px', style: 'solid', color: '{primary.400}', offset: '1px' },
     formField: { paddingX: '0.5rem', paddingY: '0.25rem' },
-    colorScheme: { dark: { surface: grey } },
+    colorScheme: {
+      dark: {
+        surface: grey,
+        // 4.5 to 1 against the panels
+        formField: { placeholderColor: '{surface.200}', floatLabelColor: '{surface.200}' },
+        text: { mutedColor: '{surface.200}' },
+      },
+    },
   },
+  components: { button: { colorScheme: { dark: { text: { secondary: { color: '{surface.200}' } } } } } },
 });

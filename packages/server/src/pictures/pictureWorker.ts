@@ -25,11 +25,13 @@ import {
 import { luminance } from '@dusting/core/color';
 import {
   InputError,
+  isExr,
   layerToHdr,
   layerToPng16,
   matteLayers,
   matteOf,
   namesAt,
+  readExrHeader,
   readIdMattes,
   toHalf,
   writeExr,
@@ -242,7 +244,7 @@ const api = {
     const { displayWindow, dataWindow } = read;
     return {
       number: group.number,
-      bytes: writeExr(read),
+      bytes: keptAs(group) ?? writeExr(read),
       frame: { width: displayWindow.width, height: displayWindow.height },
       region: dataWindow,
       coarse: shrinkPicture(applyRoles(read, roles)),
@@ -338,6 +340,14 @@ function statisticsOf(source: Picture, region: Region, stops: number): Omit<Regi
     peakShare: sum > 0 ? peak / sum : 0,
     brightest,
   };
+}
+
+/** The bytes of a frame that is one OpenEXR file with its frame at the origin: it is kept as it is. */
+function keptAs({ files }: FrameFiles): Uint8Array | null {
+  const [{ file }] = files;
+  if (files.length > 1 || !isExr(file.bytes)) return null;
+  const { x, y } = readExrHeader(file.bytes, file.name).displayWindow;
+  return x === 0 && y === 0 ? file.bytes : null;
 }
 
 /** Errors leave this thread with their message alone: the place goes into it. */
