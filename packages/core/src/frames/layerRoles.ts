@@ -45,7 +45,7 @@ const WORDS: Record<Word, string> = {
   albedo: 'albedo basecolor',
   normal: 'normal normals n',
   position: 'position pos p worldposition',
-  depth: 'depth z',
+  depth: 'depth z zdepth',
   uv: 'uv uvs st texcoord',
   occlusion: 'occlusion ambientocclusion ao',
   shadow: 'shadow shadows',

@@ -28,6 +28,9 @@ export function sourceLayers(picture: Pick<Picture, 'channels'>): SourceLayer[] 
     found.channels.push(own);
     layers.set(layer, found);
   }
+  const rank = (channel: string) =>
+    'RGBAXYZ'.includes(plainChannel(channel)) ? 'RGBAXYZ'.indexOf(plainChannel(channel)) : 99;
+  for (const { channels } of layers.values()) channels.sort((a, b) => rank(a) - rank(b));
   return [...layers.values()];
 }
 

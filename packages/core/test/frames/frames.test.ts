@@ -29,9 +29,9 @@ describe('frames of other renderers', () => {
       '': 'beauty', diffuse_direct: 'directDiffuse', DiffuseInd: 'indirectDiffuse', 'spec.dir': 'directSpecular',
       'indirect specular': 'indirectSpecular', refraction: 'transmission', emit: 'emission',
     }); // prettier-ignore
-    expect(rolesOf('rgba', 'N', 'P_world', 'AO', 'bg', 'sss', 'diffuse_color', 'refl_filter', 'fog')).to.deep.equal({
+    expect(rolesOf('rgba', 'N', 'P_world', 'AO', 'bg', 'sss', 'diffuse_color', 'refl_filter', 'fog', 'zdepth')).to.deep.equal({
       rgba: 'beauty', N: 'normal', P_world: 'position', AO: 'occlusion', bg: 'background', sss: 'otherLight',
-      diffuse_color: 'albedo', refl_filter: 'data', fog: 'volume',
+      diffuse_color: 'albedo', refl_filter: 'data', fog: 'volume', zdepth: 'depth',
     }); // prettier-ignore
   });
 

@@ -62,7 +62,7 @@ const lines = (p: Proof) =>
       apart.value.has(p.id) ? `${apart.value.get(p.id)!.deltaE.toFixed(1)} ΔE off` : '',
     ]
       .filter(Boolean)
-      .join('  '),
+      .join(' · '),
     ...changes(p).slice(0, 3),
   ].filter(Boolean);
 
@@ -135,7 +135,12 @@ const openOnBench = (p: Proof) => router.push(`/shots/${bench.shot!.id}?proof=${
     </p>
     <div class="grid" :style="{ gridTemplateColumns: `repeat(${across}, 1fr)` }">
       <button v-for="p in cells" :key="p.id" class="cell" :data-test="`cell-${proofName(p)}`" @click="openOnBench(p)">
-        <canvas :ref="hold(p.id)" :width="p.region.width" :height="p.region.height" />
+        <canvas
+          :ref="hold(p.id)"
+          :width="p.region.width"
+          :height="p.region.height"
+          :class="{ pixels: p.region.width < 400 }"
+        />
         <span v-for="(line, i) in lines(p)" :key="i" :class="i === 0 ? 'first' : 'dim'">{{ line }}</span>
       </button>
     </div>
@@ -205,6 +210,9 @@ select {
   width: 100%;
   background: var(--wall);
   margin-bottom: 4px;
+}
+.pixels {
+  image-rendering: pixelated;
 }
 .cell span {
   white-space: nowrap;
