@@ -8,13 +8,17 @@ export type Patch = Operation[];
 
 /** Applies an RFC 6902 patch and checks the result; the given document stays as it is. @throws InputError */
 export function patchShot(document: ShotDocument, patch: Patch, place = 'the change slip'): ShotDocument {
-  let changed: unknown;
+  return validateShot(applyPatch(document, patch, place), place);
+}
+
+/** The same for a patch that was checked before, as that of a proof was. @throws InputError where a path is missing */
+export function applyPatch(document: ShotDocument, patch: Patch, place = 'the patch'): ShotDocument {
   try {
-    changed = jsonPatch.applyPatch(completeShot(structuredClone(document)), patch, true, true).newDocument;
+    const complete = completeShot(structuredClone(document)) as ShotDocument;
+    return jsonPatch.applyPatch(complete, patch, true, true).newDocument;
   } catch (error) {
     throw new InputError(`the change does not fit this shot (${(error as Error).message.split('\n')[0]})`, place);
   }
-  return validateShot(changed, place);
 }
 
 /** The patch that leads from one document to the other. */

@@ -8,6 +8,8 @@ import { HISTOGRAM_DEFAULTS, intersectRegions, type Histogram, type Region } fro
 import { useBench } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
 import { useMix } from '../stores/mix.ts';
+import { GRAPH } from '../picture/graph.ts';
+import { rangeOf } from '../picture/rangeOf.ts';
 import { pictureTools } from '../workers/index.ts';
 import { value } from '../words.ts';
 
@@ -23,8 +25,7 @@ const KINDS = [
 const kind = useLocalStorage<(typeof KINDS)[number]['kind']>('dusting.graph', 'histogram');
 /** Sky blue, green and vermillion of the palette of Okabe & Ito stand for blue, green and red. */
 const COLORS = ['#d55e00', '#009e73', '#56b4e9', '#e8e8e8'];
-const WIDTH = 276;
-const HEIGHT = 120;
+const { width: WIDTH, height: HEIGHT } = GRAPH;
 const canvas = ref<HTMLCanvasElement>();
 const counted = ref<Histogram | null>(null);
 /** Row of the scan line, in frame pixels; the last one that was pointed at. */
@@ -60,7 +61,9 @@ async function draw() {
   } else drawLine(context);
 }
 onMounted(draw);
-watchDebounced([picture, part, kind, () => look.stops, () => look.transform, row], draw, { debounce: 60 });
+// the row matters to the line alone: counts are not made again while the pointer moves
+const rowOfLine = () => (kind.value === 'line' ? row.value : null);
+watchDebounced([picture, part, kind, () => look.stops, () => look.transform, rowOfLine], draw, { debounce: 60 });
 
 function drawHistogram(context: CanvasRenderingContext2D, { counts }: Histogram) {
   const { from, to } = HISTOGRAM_DEFAULTS;
@@ -116,16 +119,7 @@ function drawLine(context: CanvasRenderingContext2D) {
   }
 }
 /** Values at the bottom and the top of the line of a data layer. */
-const lineRange = computed<[number, number] | null>(() => {
-  const shown = picture.value;
-  if (!shown || shown.channels.length >= 3) return null;
-  let [low, high] = [Infinity, -Infinity];
-  for (let i = 0; i < shown.halves.length; i += shown.channels.length) {
-    const v = fromHalf(shown.halves[i]);
-    if (Number.isFinite(v)) [low, high] = [Math.min(low, v), Math.max(high, v)];
-  }
-  return high > low ? [low, high] : [low, low + 1];
-});
+const lineRange = computed(() => (picture.value && picture.value.channels.length < 3 ? rangeOf(picture.value) : null));
 function clear(context: CanvasRenderingContext2D) {
   context.fillStyle = '#2b2b2b';
   context.fillRect(0, 0, WIDTH, HEIGHT);

@@ -66,10 +66,15 @@ const signed = (stops: number) => `${stops > 0 ? '+' : ''}${stops.toFixed(1)}`;
       <Button label="As rendered" severity="secondary" text size="small" data-test="mix-reset" @click="mix.reset()" />
       <Button
         v-if="mix.kind === 'groups'"
-        v-tooltip.bottom="'Changes strength and colour of the lights, so that a render gives this mix'"
+        v-tooltip.bottom="
+          mix.canSlip
+            ? 'Changes strength and colour of the lights, so that a render gives this mix'
+            : 'This proof was made at another revision: its lights are not the present ones. Render a proof first.'
+        "
         label="Put it on the slip"
         size="small"
         severity="secondary"
+        :disabled="!mix.canSlip"
         data-test="mix-to-slip"
         @click="mix.toSlip()"
       />

@@ -1,8 +1,9 @@
 // A mix of the parts of the light: components or light groups, each on or off, stronger or weaker, tinted. No render is
 // needed, since light adds up.
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, ref, shallowRef, toRaw, watch } from 'vue';
 import { mixChange, type Tint } from '@dusting/core/plan';
+import { applyPatch } from '@dusting/core/scene';
 import { COMPONENTS } from '@dusting/core/render';
 import { api, type LayerPicture } from '../api.ts';
 import { pictureTools } from '../workers/index.ts';
@@ -81,12 +82,19 @@ export const useMix = defineStore('mix', () => {
     },
   );
 
-  /** Puts the mix of the light groups on the slip, as a change of the lights. */
+  /** The lights that the shown proof was rendered with; null where it was made at another revision. */
+  const lit = computed(() => {
+    const { shot, proof } = bench;
+    if (!shot || !proof || proof.revision !== shot.revision) return null;
+    return applyPatch(toRaw(shot.document), toRaw(proof.patch));
+  });
+  const canSlip = computed(() => kind.value === 'groups' && lit.value !== null);
+
+  /** Puts the mix of the light groups on the slip, as a change of the lights. What is refused stays in the mix. */
   async function toSlip() {
     const tints = Object.fromEntries(names.value.map((n) => [n.replace(/^group\./, ''), factor(part(n))]));
-    await slip.add(mixChange(bench.shot!.document, tints));
-    reset();
+    if (lit.value && (await slip.add(mixChange(lit.value, tints)))) reset();
   }
 
-  return { kind, names, hasGroups, picture, active, changed, part, set, solo, reset, toSlip };
+  return { kind, names, hasGroups, picture, active, changed, part, set, solo, reset, canSlip, toSlip };
 });

@@ -42,15 +42,17 @@ export const useSlip = defineStore('slip', () => {
     return copy;
   }
 
-  async function change(next: Patch) {
+  /** False where the server refused it: then it is taken back. */
+  async function change(next: Patch): Promise<boolean> {
     const before = toPlain(patch.value);
     const undone = future.value;
     // at once: an undo may come before the answer of the server
     past.value.push(before);
     future.value = [];
-    if (await bench.saveSlip(next)) return;
+    if (await bench.saveSlip(next)) return true;
     past.value = past.value.filter((slip) => toRaw(slip) !== before);
     future.value = undone;
+    return false;
   }
 
   /** Puts a value on the slip; the present value takes the line off again. */

@@ -4,11 +4,11 @@ import { onKeyStroke } from '@vueuse/core';
 import { RouterLink, useRoute } from 'vue-router';
 import Button from 'primevue/button';
 import { DISPLAY_TRANSFORMS } from '@dusting/core/color';
-import { fromHalf } from '@dusting/core/formats';
 import { useBench, type Panel } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
 import { useMix } from '../stores/mix.ts';
 import { useSlip } from '../stores/slip.ts';
+import { rangeOf } from '../picture/rangeOf.ts';
 import { CHANNELS, MODES } from '../picture/view.ts';
 import { PROOF_STATES, proofName, value } from '../words.ts';
 import ChangeSlip from '../bench/ChangeSlip.vue';
@@ -61,15 +61,7 @@ const range = computed<[number, number] | null>(() => {
   if (difference.kind.value) return difference.range.value;
   const p = bench.picture;
   if (!p || p.channels.length !== 1 || bench.proof?.state !== 'done') return null;
-  let low = Infinity;
-  let high = -Infinity;
-  for (let i = 0; i < p.halves.length; i++) {
-    const v = fromHalf(p.halves[i]);
-    if (!Number.isFinite(v)) continue;
-    low = Math.min(low, v);
-    high = Math.max(high, v);
-  }
-  return high > low ? [low, high] : [low, low + 1];
+  return rangeOf(p);
 });
 const UNITS: Record<string, string> = { time: 'ms', depth: 'm', samples: 'samples' };
 const failed = computed(() => bench.proof?.state === 'failed' && bench.proof.error);
@@ -154,7 +146,8 @@ onKeyStroke((event) => {
     <header v-if="!look.alone" class="top">
       <RouterLink to="/" class="home">Dusting</RouterLink>
       <span v-if="bench.shot" class="name"
-        ><b>{{ bench.shot.name }}</b> <span class="dim">revision {{ bench.shot.revision }}</span></span
+        ><b>{{ bench.shot.name }}</b>
+        <span v-if="!bench.isFrames" class="dim">revision {{ bench.shot.revision }}</span></span
       >
       <span v-if="bench.proof" class="dim" data-test="shown">
         {{ proofName(bench.proof) }}{{ bench.isFrames ? '' : `, ${bench.proof.use}`

@@ -5,8 +5,7 @@ import { fromHalf, toHalf } from '@dusting/core/formats';
 import { histogram, waveform, type Histogram, type Region } from '@dusting/core/image';
 import type { Tint } from '@dusting/core/plan';
 import type { LayerPicture } from '../api.ts';
-
-export const WAVEFORM = { columns: 276, rows: 120 };
+import { GRAPH } from '../picture/graph.ts';
 
 const api = {
   /** beauty + sum of (tint - 1) x part: exact where nothing is changed, and light that is in no part stays. */
@@ -41,7 +40,7 @@ const api = {
       encodeForDisplay(rgb, transform);
       return luminance(rgb[0], rgb[1], rgb[2]);
     });
-    return waveform(shown, part.width, WAVEFORM.columns, WAVEFORM.rows);
+    return waveform(shown, part.width, GRAPH.width, GRAPH.height);
   },
 };
 export type PictureTools = typeof api;
