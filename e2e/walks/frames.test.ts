@@ -130,7 +130,7 @@ describe('frames of another renderer', () => {
     await page.click(test('layer'));
     await page.locator('[role=option]:has(:text-is("comb"))').click();
     await page.locator(`${test('layer')}:has-text("comb")`).waitFor();
-    await page.click('.modes button:has-text("One")');
+    await page.click('[aria-label^="Comparing"] button:has-text("One")');
     const sum = (c: number[]) => c[0] + c[1] + c[2];
     await untilPixel(page, 0.2, 0.5, (c) => sum(c) > 400); // yellow: all of it
     await untilPixel(page, 0.8, 0.5, (c) => sum(c) < 200); // dark blue: nothing

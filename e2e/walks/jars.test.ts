@@ -177,10 +177,10 @@ describe('the jars on the sill', function () {
       ['Side', 'side-by-side'],
       ['Difference', 'difference'],
     ]) {
-      await page.click(`.modes button:has-text("${mode}")`);
+      await page.click(`[aria-label^="Comparing"] button:has-text("${mode}")`);
       await picture(`compare-${name}`);
     }
-    await page.click('.modes button:has-text("Wipe")');
+    await page.click('[aria-label^="Comparing"] button:has-text("Wipe")');
     await page.fill(test('reason'), 'Three rows of jars need 18 crossings and more.');
     await page.click(test('keep'));
     await page.locator(test('decision')).waitFor();

@@ -67,7 +67,7 @@ async function decide(keep: boolean) {
 </script>
 
 <template>
-  <section>
+  <section class="panel">
     <CompareTools v-if="bench.done.length > 1" />
     <template v-if="c && bench.beside && bench.proof">
       <p class="dim">Region {{ c.region.width }} × {{ c.region.height }} px at {{ c.region.x }}, {{ c.region.y }}</p>
@@ -142,19 +142,10 @@ async function decide(keep: boolean) {
 </template>
 
 <style scoped>
-section {
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-}
 h3 {
   font-weight: 650;
 }
 .note {
   font-size: 12px;
-}
-.acts {
-  display: flex;
-  gap: 8px;
 }
 </style>

@@ -78,8 +78,14 @@ async function choose(id: number | null) {
         @update:model-value="choose"
       />
     </div>
-    <div v-if="bench.besideId !== null" class="modes" role="group" aria-label="Comparing, W">
-      <button v-for="m in MODES" :key="m.mode" :aria-pressed="look.mode === m.mode" @click="look.mode = m.mode">
+    <div v-if="bench.besideId !== null" class="segments" role="group" aria-label="Comparing, W">
+      <button
+        v-for="m in MODES"
+        class="tool"
+        :key="m.mode"
+        :aria-pressed="look.mode === m.mode"
+        @click="look.mode = m.mode"
+      >
         {{ m.label }}
       </button>
     </div>
@@ -169,26 +175,5 @@ select {
   color: var(--text);
   font: inherit;
   height: 26px;
-}
-.modes {
-  display: flex;
-}
-button {
-  flex: auto;
-  height: 26px;
-  padding: 0 6px;
-  border: 1px solid var(--line);
-  background: none;
-  color: var(--text);
-  font: inherit;
-  white-space: nowrap;
-  cursor: pointer;
-}
-button + button {
-  border-left: 0;
-}
-button[aria-pressed='true'] {
-  background: #565656;
-  box-shadow: inset 0 -2px 0 var(--wax);
 }
 </style>

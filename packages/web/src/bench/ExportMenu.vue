@@ -33,7 +33,7 @@ const files = computed(() => {
 <template>
   <button
     v-tooltip.bottom="'The region, or the whole, as a file'"
-    class="plain"
+    class="tool"
     :disabled="!bench.picture"
     data-test="export"
     @click="popover?.toggle($event)"
@@ -87,14 +87,5 @@ const files = computed(() => {
 .list a:focus {
   background: #565656;
   outline: none;
-}
-.plain {
-  height: 26px;
-  padding: 0 8px;
-  border: 1px solid var(--line);
-  background: none;
-  color: var(--text);
-  font: inherit;
-  cursor: pointer;
 }
 </style>

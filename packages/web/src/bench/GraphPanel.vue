@@ -131,11 +131,12 @@ const share = (n: number, all: number) => {
 </script>
 
 <template>
-  <section>
-    <div class="kinds" role="group" aria-label="Kind of graph">
+  <section class="panel tight">
+    <div class="segments" role="group" aria-label="Kind of graph">
       <button
         v-for="k in KINDS"
         :key="k.kind"
+        class="tool"
         :aria-pressed="kind === k.kind"
         :data-test="`graph-${k.kind}`"
         @click="kind = k.kind"
@@ -165,30 +166,6 @@ const share = (n: number, all: number) => {
 </template>
 
 <style scoped>
-section {
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-}
-.kinds {
-  display: flex;
-}
-.kinds button {
-  flex: 1;
-  height: 26px;
-  border: 1px solid var(--line);
-  background: none;
-  color: var(--text);
-  font: inherit;
-  cursor: pointer;
-}
-.kinds button + button {
-  border-left: 0;
-}
-.kinds button[aria-pressed='true'] {
-  background: #565656;
-  box-shadow: inset 0 -2px 0 var(--wax);
-}
 canvas {
   width: 276px;
   height: 120px;

@@ -14,7 +14,7 @@ const change = (patch: { path: string; value?: unknown }[]) =>
 </script>
 
 <template>
-  <section v-if="bench.shot">
+  <section v-if="bench.shot" class="panel">
     <ProofNotes />
     <h2>Revisions</h2>
     <div v-for="r in bench.shot.revisions" :key="r.number" class="revision" :data-test="`revision-${r.number}`">
@@ -80,11 +80,6 @@ const change = (patch: { path: string; value?: unknown }[]) =>
 </template>
 
 <style scoped>
-section {
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-}
 .revision {
   border-bottom: 1px solid var(--line);
   padding-bottom: 6px;

@@ -58,7 +58,7 @@ function showWorst() {
 </script>
 
 <template>
-  <section>
+  <section class="panel">
     <p v-if="layers.length === 0" class="dim">No frame is shown. Add frames, or choose one from the shelf.</p>
     <template v-else>
       <p data-test="sum">{{ told }}</p>
@@ -94,11 +94,6 @@ function showWorst() {
 </template>
 
 <style scoped>
-section {
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-}
 .row {
   display: grid;
   grid-template-columns: 1fr 148px;
@@ -118,9 +113,5 @@ section {
   display: flex;
   gap: 8px;
   align-items: center;
-}
-.acts {
-  display: flex;
-  gap: 8px;
 }
 </style>

@@ -22,12 +22,14 @@ const signed = (stops: number) => `${stops > 0 ? '+' : ''}${stops.toFixed(1)}`;
 </script>
 
 <template>
-  <section>
+  <section class="panel tight">
     <header>
       <h2>Mix</h2>
-      <div v-if="mix.hasGroups" class="kinds" role="group" aria-label="Parts of the mix">
-        <button :aria-pressed="mix.kind === 'components'" @click="mix.kind = 'components'">components</button>
-        <button :aria-pressed="mix.kind === 'groups'" data-test="mix-groups" @click="mix.kind = 'groups'">
+      <div v-if="mix.hasGroups" class="segments" role="group" aria-label="Parts of the mix">
+        <button class="tool" :aria-pressed="mix.kind === 'components'" @click="mix.kind = 'components'">
+          components
+        </button>
+        <button class="tool" :aria-pressed="mix.kind === 'groups'" data-test="mix-groups" @click="mix.kind = 'groups'">
           lights
         </button>
       </div>
@@ -83,28 +85,10 @@ const signed = (stops: number) => `${stops > 0 ? '+' : ''}${stops.toFixed(1)}`;
 </template>
 
 <style scoped>
-section {
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-}
 header {
   display: flex;
   justify-content: space-between;
   align-items: center;
-}
-.kinds button {
-  height: 24px;
-  padding: 0 8px;
-  border: 1px solid var(--line);
-  background: none;
-  color: var(--text);
-  font: inherit;
-  cursor: pointer;
-}
-.kinds button[aria-pressed='true'] {
-  background: #565656;
-  box-shadow: inset 0 -2px 0 var(--wax);
 }
 .part {
   display: grid;
@@ -146,9 +130,5 @@ input[type='color'] {
 }
 .stops {
   text-align: right;
-}
-.acts {
-  display: flex;
-  gap: 8px;
 }
 </style>

@@ -35,7 +35,7 @@ const of = (i: number, layer: string) => readings.value[i]?.find((l) => l.layer 
 </script>
 
 <template>
-  <section>
+  <section class="panel tight">
     <h2>Pinned pixels</h2>
     <p v-if="look.pins.length === 0" class="dim">
       K pins the pixel under the pointer; it stays when the proof changes.
@@ -61,11 +61,6 @@ const of = (i: number, layer: string) => readings.value[i]?.find((l) => l.layer 
 </template>
 
 <style scoped>
-section {
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-}
 .pin {
   border-bottom: 1px solid var(--line);
   padding-bottom: 3px;

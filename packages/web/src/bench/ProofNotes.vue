@@ -26,7 +26,7 @@ async function setReference() {
 </script>
 
 <template>
-  <section v-if="bench.proof">
+  <section v-if="bench.proof" class="panel">
     <h2>{{ proofName(bench.proof) }}</h2>
     <label for="proof-note">Note</label>
     <Textarea
@@ -59,14 +59,4 @@ async function setReference() {
   </section>
 </template>
 
-<style scoped>
-section {
-  display: flex;
-  flex-direction: column;
-  gap: 6px;
-}
-.acts {
-  display: flex;
-  gap: 8px;
-}
-</style>
+<style scoped></style>

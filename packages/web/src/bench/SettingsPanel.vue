@@ -71,7 +71,7 @@ const USES: { value: SettingsUse; label: string }[] = [
 </script>
 
 <template>
-  <section v-if="present">
+  <section v-if="present" class="panel">
     <Select v-model="bench.use" :options="USES" option-label="label" option-value="value" aria-label="Which settings" />
     <div v-for="group in GROUPS" :key="group.title">
       <h3>{{ group.title }}</h3>
@@ -106,11 +106,6 @@ const USES: { value: SettingsUse; label: string }[] = [
 </template>
 
 <style scoped>
-section {
-  display: flex;
-  flex-direction: column;
-  gap: 10px;
-}
 h3 {
   font-weight: 650;
   padding-bottom: 2px;

@@ -73,20 +73,21 @@ const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
     </div>
     <div v-tooltip.bottom="'Exposure in stops: E and Shift+E'" class="stops">
       <span class="dim">Exposure</span>
-      <button aria-label="Half a stop less" @click="look.exposure -= 0.5">−</button>
+      <button class="tool" aria-label="Half a stop less" @click="look.exposure -= 0.5">−</button>
       <input
         class="number"
         aria-label="Exposure in stops"
         :value="`${look.exposure >= 0 ? '+' : ''}${look.exposure.toFixed(1)} EV`"
         @change="look.exposure = parseFloat(($event.target as HTMLInputElement).value) || 0"
       />
-      <button aria-label="Half a stop more" @click="look.exposure += 0.5">+</button>
+      <button class="tool" aria-label="Half a stop more" @click="look.exposure += 0.5">+</button>
     </div>
-    <div v-tooltip.bottom="'Shadow check: S'" class="choice" role="group" aria-label="Shadow check">
+    <div v-tooltip.bottom="'Shadow check: S'" class="segments" role="group" aria-label="Shadow check">
       <span class="dim">Shadow check</span>
       <button
         v-for="s in [0, 1, 2] as const"
         :key="s"
+        class="tool"
         :aria-pressed="look.shadowCheck === s"
         @click="look.shadowCheck = s"
       >
@@ -106,7 +107,7 @@ const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
       <span v-if="warning" class="dim" data-test="transform-note">▲ {{ warning }}</span>
     </div>
     <button
-      class="plain"
+      class="tool"
       v-tooltip.bottom="'Mark clipped, negative and broken pixels: M'"
       :aria-pressed="look.marks"
       @click="look.marks = !look.marks"
@@ -114,7 +115,7 @@ const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
       Marks
     </button>
     <button
-      class="plain"
+      class="tool"
       v-tooltip.bottom="'Lines of equal value, at every stop or every tenth of the range: I'"
       :aria-pressed="look.isolines"
       @click="look.isolines = !look.isolines"
@@ -123,7 +124,7 @@ const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
     </button>
     <span class="gap" />
     <button
-      class="plain"
+      class="tool"
       v-tooltip.bottom="'Copy a link that opens this view: L'"
       :disabled="!bench.proof"
       data-test="link"
@@ -149,35 +150,19 @@ const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
 }
 .pair,
 .stops,
-.choice {
+.segments {
   display: flex;
   align-items: center;
   gap: 6px;
 }
-.choice {
+.segments {
   gap: 0;
 }
 .gap {
   flex: 1;
 }
-.choice .dim {
+.segments .dim {
   margin-right: 6px;
-}
-button {
-  height: 26px;
-  padding: 0 8px;
-  border: 1px solid var(--line);
-  background: none;
-  color: var(--text);
-  font: inherit;
-  cursor: pointer;
-}
-.choice button + button {
-  border-left: 0;
-}
-button[aria-pressed='true'] {
-  background: #565656;
-  box-shadow: inset 0 -2px 0 var(--wax);
 }
 input {
   width: 68px;
