@@ -42,9 +42,10 @@ export function groupFrames(files: FrameFile[]): FrameFiles[] {
 function commonStart(names: string[]): string {
   const whole = names.find((name) => names.every((other) => other.startsWith(name)));
   if (whole !== undefined) return whole;
+  const [first = '', ...others] = names;
   let length = 0;
-  while (names.every((n) => n[length] !== undefined && n[length] === names[0][length])) length++;
-  const start = names[0].slice(0, length);
+  while (length < first.length && others.every((other) => other[length] === first[length])) length++;
+  const start = first.slice(0, length);
   return start.slice(0, start.search(/[_.\s-][^_.\s-]*$/) + 1);
 }
 

@@ -84,6 +84,7 @@ describe('frames of other renderers', () => {
   it('files belong together by the numbers and words of their names', () => {
     const named = (...names: string[]) => names.map((name) => ({ name, bytes: new Uint8Array() }));
     const shape = (files: ReturnType<typeof named>) => groupFrames(files).map((f) => [f.number, ...f.files.map((l) => l.layer)]); // prettier-ignore
+    expect(shape([])).to.deep.equal([]);
     expect(shape(named('sill_v02.exr'))).to.deep.equal([[null, '']]);
     expect(shape(named('sill.0102.exr', 'sill.0101.exr'))).to.deep.equal([[101, ''], [102, '']]); // prettier-ignore
     expect(shape(named('sill_beauty.7.png', 'sill_diffuse_direct.7.png', 'sill_diffuse_indirect.7.png'))).to.deep.equal(
