@@ -7,6 +7,10 @@ describe('address of a view', () => {
     proof: 'T2',
     beside: 'P1',
     mode: 'wipe',
+    besideLayer: 'depth',
+    difference: 'deltaE',
+    gain: 16,
+    angle: 35,
     layer: 'error.transmission',
     channel: 'Y',
     transform: 'raw',
@@ -21,7 +25,7 @@ describe('address of a view', () => {
     expect(fromQuery({})).to.deep.equal(ADDRESS_DEFAULTS);
   });
   it('what cannot be understood stands at its default, numbers within their range', () => {
-    const odd = { proof: 'P3; drop', mode: 'spin', exposure: 'NaN', shadowCheck: '9', region: '1,2,3', place: '0,0,-1', channel: ['R', 'G'], layer: ['a'] }; // prettier-ignore
+    const odd = { proof: 'P3; drop', mode: 'spin', exposure: 'NaN', shadowCheck: '9', region: '1,2,3', place: '0,0,-1', channel: ['R', 'G'], layer: ['a'], gain: '3', difference: 'sum', angle: 'x' }; // prettier-ignore
     expect(fromQuery(odd)).to.deep.equal({ ...ADDRESS_DEFAULTS, shadowCheck: 2 });
     expect(fromQuery({ exposure: '1e9', place: '1,2,1000' })).to.deep.include({ exposure: 30, place: { x: 1, y: 2, scale: 128 } }); // prettier-ignore
   });

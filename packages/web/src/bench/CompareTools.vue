@@ -6,7 +6,7 @@ import Select from 'primevue/select';
 import { useBench } from '../stores/bench.ts';
 import { giveKeysBack } from './giveKeysBack.ts';
 import { useLook } from '../stores/look.ts';
-import type { DifferenceKind } from '../stores/look.ts';
+import { GAINS, type DifferenceKind } from '../picture/view.ts';
 import { layerLabel, proofName } from '../words.ts';
 import { MAP_RANGES } from './useDifferenceMap.ts';
 
@@ -103,7 +103,7 @@ async function choose(id: number | null) {
         <label v-if="!['deltaE', 'similarity'].includes(look.difference)"
           ><span class="dim">gain</span>
           <select v-model.number="look.gain" aria-label="Gain">
-            <option v-for="g in [1, 2, 4, 8, 16, 32, 64]" :key="g" :value="g">× {{ g }}</option>
+            <option v-for="g in GAINS" :key="g" :value="g">× {{ g }}</option>
           </select></label
         >
       </div>

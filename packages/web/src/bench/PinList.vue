@@ -55,6 +55,13 @@ const of = (i: number, layer: string) => readings.value[i]?.find((l) => l.layer 
         <p v-if="(of(i, 'beauty')?.values.length ?? 0) >= 3" class="number dim">
           shown {{ shown(of(i, 'beauty')!.values) }}
         </p>
+        <details>
+          <summary class="dim">all layers</summary>
+          <p v-for="l in readings[i]" :key="l.layer" class="number">
+            <span class="dim">{{ layerLabel(l.layer) }}</span> {{ l.values.map(value).join(' ')
+            }}<template v-if="l.error !== null"> ± {{ value(l.error) }}</template>
+          </p>
+        </details>
       </template>
     </div>
   </section>

@@ -1,13 +1,27 @@
 // What is looked at, in the address of the page: a link opens the same view.
 import { DISPLAY_TRANSFORMS } from '@dusting/core/color';
 import type { Region } from '@dusting/core/image';
-import { CHANNELS, MODES, type CompareMode, type View } from '../picture/view.ts';
+import {
+  CHANNELS,
+  DIFFERENCE_KINDS,
+  GAINS,
+  MODES,
+  type CompareMode,
+  type DifferenceKind,
+  type View,
+} from '../picture/view.ts';
 
 export interface Address {
   /** Names of proofs, such as "P3" or "T1". */
   proof: string | null;
   beside: string | null;
   mode: CompareMode;
+  /** Layer of the other one; null: the same. */
+  besideLayer: string | null;
+  difference: DifferenceKind;
+  gain: number;
+  /** Angle of the wipe, degrees. */
+  angle: number;
   layer: string;
   channel: View['channel'];
   transform: View['transform'];
@@ -21,6 +35,10 @@ export const ADDRESS_DEFAULTS: Address = {
   proof: null,
   beside: null,
   mode: 'one',
+  besideLayer: null,
+  difference: 'signed',
+  gain: 1,
+  angle: 0,
   layer: 'beauty',
   channel: 'color',
   transform: 'srgb',
@@ -63,6 +81,10 @@ export function fromQuery(query: Record<string, unknown>): Address {
     proof: name('proof'),
     beside: name('beside'),
     mode: oneOf('mode', MODES, 'one'),
+    besideLayer: text('besideLayer'),
+    difference: oneOf('difference', DIFFERENCE_KINDS, 'signed'),
+    gain: GAINS.find((g) => g === Number(text('gain'))) ?? 1,
+    angle: Math.round(number('angle', -360, 360)),
     layer: text('layer') ?? 'beauty',
     channel: oneOf('channel', CHANNELS, 'color'),
     transform: oneOf('transform', DISPLAY_TRANSFORMS, 'srgb'),

@@ -21,6 +21,10 @@ export function useAddress(ready: Ref<boolean>): { open: () => Promise<void> } {
       proof: proof && proofName(proof),
       beside: beside && proofName(beside),
       mode: look.mode,
+      besideLayer: bench.besideLayer,
+      difference: look.difference,
+      gain: look.gain,
+      angle: look.wipe.angle,
       layer,
       channel: look.channel,
       transform: look.transform,
@@ -49,9 +53,13 @@ export function useAddress(ready: Ref<boolean>): { open: () => Promise<void> } {
     look.transform = wanted.transform;
     look.channel = wanted.channel;
     bench.layer = wanted.layer;
+    look.difference = wanted.difference;
+    look.gain = wanted.gain;
+    look.wipe = { at: 0.5, angle: wanted.angle };
     const [shown, beside] = [named(wanted.proof), named(wanted.beside)];
     if (shown !== null) await bench.show(shown);
     if (beside !== null) await bench.compareWith(beside);
+    bench.besideLayer = wanted.besideLayer;
     look.mode = bench.besideId === null ? 'one' : wanted.mode;
     bench.region = wanted.region;
     // the wall fits the picture in once it knows its size

@@ -11,6 +11,11 @@ export const MODES = ['one', 'wipe', 'blink', 'side', 'difference'] as const;
 export type CompareMode = (typeof MODES)[number];
 /** second - first about grey; its size; its size over that of the first, in false colour. */
 export const DIFFERENCES = ['signed', 'absolute', 'relative'] as const;
+/** Those, and maps that the server computes. */
+export const DIFFERENCE_KINDS = [...DIFFERENCES, 'deltaE', 'similarity'] as const;
+export type DifferenceKind = (typeof DIFFERENCE_KINDS)[number];
+/** What differences may be multiplied by. */
+export const GAINS = [1, 2, 4, 8, 16, 32, 64];
 
 /** How the picture is looked at. */
 export interface View {

@@ -3,10 +3,7 @@ import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
 import type { Region } from '@dusting/core/image';
-import type { CompareMode, View } from '../picture/view.ts';
-
-/** Differences that the drawing makes, and maps that the server computes. */
-export type DifferenceKind = View['difference'] | 'deltaE' | 'similarity';
+import type { CompareMode, DifferenceKind, View } from '../picture/view.ts';
 
 const MOST_PINS = 8;
 
