@@ -216,8 +216,7 @@ export const api = {
     picture(`/compare/map/${kind}?before=${before}&after=${after}&layer=${encodeURIComponent(layer)}`),
   addDefect: (shot: number, kind: DefectKind, region: Region, proof: number) =>
     json<Defect>('POST', `/shots/${shot}/defects`, { kind, region, proof }),
-  changeDefect: (defect: number, change: Partial<Pick<Defect, 'state' | 'note'>>) =>
+  changeDefect: (defect: number, change: { state?: DefectState; removed?: boolean }) =>
     json<Defect>('PATCH', `/defects/${defect}`, change),
-  removeDefect: async (defect: number) => void (await request('DELETE', `/defects/${defect}`)),
   diagnose: (defect: number, proof: number) => json<Diagnosis>('POST', `/defects/${defect}/diagnosis`, { proof }),
 };

@@ -5,6 +5,7 @@ import { createPinia, setActivePinia } from 'pinia';
 import { toHalf } from '@dusting/core/formats';
 import { FINAL_DEFAULTS, PREVIEW_DEFAULTS } from '@dusting/core/scene';
 import { useBench } from '../src/stores/bench.ts';
+import { useEdits } from '../src/stores/edits.ts';
 import type { Proof, Shot } from '../src/api.ts';
 
 const real = globalThis.fetch;
@@ -141,7 +142,7 @@ describe('the bench', () => {
       () => Response.json({ detail: 'The region lies outside the picture.' }, { status: 400 }),
     ]);
     bench.region = REGION;
-    await bench.markDefect('noise');
+    await useEdits().markDefect('noise');
     expect(bench.error).to.equal('The region lies outside the picture.');
     await bench.cancel(1);
     expect(bench.error).to.equal('');
@@ -171,11 +172,11 @@ describe('the bench', () => {
     const bench = await opened();
     expect(bench.isFrames).to.equal(true);
     asked = [];
-    expect(await bench.saveMapping({ '': 'beauty', comb: 'transmission' })).to.equal(true);
+    expect(await useEdits().saveMapping({ '': 'beauty', comb: 'transmission' })).to.equal(true);
     expect(asked[0]).to.equal('PUT /shots/1/mapping');
     expect(asked).to.include.members(['GET /shots/1', 'GET /proofs/2/layers', 'GET /proofs/2/layers/beauty']);
     answers.push(['/mapping', () => Response.json({ detail: 'two layers cannot both be depth' }, { status: 422 })]);
-    expect(await bench.saveMapping({})).to.equal(false);
+    expect(await useEdits().saveMapping({})).to.equal(false);
     expect(bench.error).to.contain('both be depth');
   });
 

@@ -5,6 +5,7 @@ import { createPinia, setActivePinia } from 'pinia';
 import { FINAL_DEFAULTS, PREVIEW_DEFAULTS, type Patch } from '@dusting/core/scene';
 import { useBench } from '../src/stores/bench.ts';
 import { useSlip } from '../src/stores/slip.ts';
+import { useUndo } from '../src/stores/undo.ts';
 import type { Shot } from '../src/api.ts';
 
 const real = globalThis.fetch;
@@ -84,17 +85,17 @@ describe('change slip', () => {
       { op: 'replace', path: '/final/seed', value: 7 },
     ]);
     expect(slip.lines.map((l) => l.new)).to.deep.equal([256, 7]);
-    await slip.undo();
+    await useUndo().undo();
     expect(slip.lines.map((l) => l.new)).to.deep.equal([128]);
-    await slip.undo();
-    await slip.undo(); // nothing left to undo
+    await useUndo().undo();
+    await useUndo().undo(); // nothing left to undo
     expect(slip.lines).to.deep.equal([]);
-    await slip.redo();
-    await slip.redo();
+    await useUndo().redo();
+    await useUndo().redo();
     expect(slip.lines.map((l) => l.new)).to.deep.equal([256, 7]);
     expect(sent).to.have.length(6);
     await slip.change([]);
-    expect(slip.future, 'a new change ends what could be redone').to.have.length(0);
+    expect(useUndo().future, 'a new change ends what could be redone').to.have.length(0);
   });
 
   it('an undo before the server has answered takes back the last edit, in order', async () => {
@@ -103,13 +104,13 @@ describe('change slip', () => {
     let answer = () => {};
     held = new Promise((resolve) => (answer = resolve));
     const edit = slip.set('/final/seed', 7);
-    const undone = slip.undo();
+    const undone = useUndo().undo();
     expect(slip.lines.map((l) => l.new)).to.deep.equal([128]);
     expect(sent, 'the undo waits for the edit').to.have.length(1);
     answer();
     await Promise.all([edit, undone]);
     expect(sent.map((patch) => patch.length)).to.deep.equal([1, 2, 1]);
-    await slip.redo();
+    await useUndo().redo();
     expect(slip.lines.map((l) => l.new)).to.deep.equal([128, 7]);
   });
 
@@ -134,7 +135,7 @@ describe('change slip', () => {
     refuse = true;
     await Promise.all([slip.set('/final/depth/total', -1), slip.set('/final/seed', 7)]);
     expect(slip.lines.map((l) => l.label)).to.deep.equal(['final.pixelSamples']);
-    expect(slip.past).to.have.length(1);
+    expect(useUndo().past).to.have.length(1);
   });
 
   it('what is undone belongs to one revision of one shot', async () => {
@@ -142,7 +143,7 @@ describe('change slip', () => {
     await slip.set('/final/pixelSamples', 128);
     useBench().shot!.revision = 2;
     await nextTick();
-    await slip.undo();
+    await useUndo().undo();
     expect(sent).to.have.length(1);
   });
 
@@ -153,6 +154,6 @@ describe('change slip', () => {
     await slip.set('/final/depth/total', -1);
     expect(slip.lines.map((l) => l.label)).to.deep.equal(['final.pixelSamples']);
     expect(useBench().error).to.contain('at least 0');
-    expect(slip.past).to.have.length(1);
+    expect(useUndo().past).to.have.length(1);
   });
 });

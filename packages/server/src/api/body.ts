@@ -69,6 +69,7 @@ export const DefectChange = Type.Object(
   {
     state: Type.Optional(Type.Union((['open', 'explained', 'fixed', 'accepted'] as const).map((s) => Type.Literal(s)))),
     note: Type.Optional(Reason),
+    removed: Type.Optional(Type.Boolean()),
   },
   closed,
 );

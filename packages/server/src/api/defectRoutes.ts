@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import { DIAGNOSES } from '@dusting/core/diagnose';
 import { intersectRegions } from '@dusting/core/image';
-import { addDefect, addDiagnosis, changeDefect, findDiagnosis, getDefect, removeDefect } from '../store/defectStore.ts';
+import { addDefect, addDiagnosis, changeDefect, findDiagnosis, getDefect } from '../store/defectStore.ts';
 import { getPicture, getProof } from '../store/proofStore.ts';
 import { getShot } from '../store/shotStore.ts';
 import { BadRequest, Missing } from '../errors.ts';
@@ -25,11 +25,6 @@ export function defectRoutes({ db, pictures }: Context): Router {
 
   router.patch('/defects/:defect', async (request, response) => {
     response.json(await changeDefect(db, whole(request, 'defect'), parse(DefectChange, request.body)));
-  });
-
-  router.delete('/defects/:defect', async (request, response) => {
-    await removeDefect(db, whole(request, 'defect'));
-    response.status(204).end();
   });
 
   /** Explains a defect on a proof; what was found before on the same proof is returned as it was. */

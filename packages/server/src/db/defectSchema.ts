@@ -1,4 +1,4 @@
-import { integer, jsonb, pgTable, serial, text, timestamp } from 'drizzle-orm/pg-core';
+import { boolean, integer, jsonb, pgTable, serial, text, timestamp } from 'drizzle-orm/pg-core';
 import type { DefectKind, Diagnosis } from '@dusting/core/diagnose';
 import type { Region } from '@dusting/core/image';
 import { proofs } from './proofSchema.ts';
@@ -18,6 +18,8 @@ export const defects = pgTable('defects', {
   frame: jsonb('frame').$type<{ width: number; height: number }>().notNull(),
   state: text('state').$type<DefectState>().notNull().default('open'),
   note: text('note').notNull().default(''),
+  /** Taken away by the user, who may take that back. */
+  removed: boolean('removed').notNull().default(false),
   seenOn: integer('seen_on').references(() => proofs.id, { onDelete: 'set null' }),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
 });

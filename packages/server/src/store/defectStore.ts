@@ -30,26 +30,21 @@ export async function getDefect(db: Database, id: number): Promise<Defect> {
   return defect;
 }
 
+/** Those that were not removed, in the order of their numbers. */
 export function listDefects(db: Database, shotIds: number[]): Promise<Defect[]> {
   if (shotIds.length === 0) return Promise.resolve([]);
-  return db.select().from(defects).where(inArray(defects.shot, shotIds)).orderBy(asc(defects.number));
+  return db.select().from(defects).where(and(inArray(defects.shot, shotIds), eq(defects.removed, false))).orderBy(asc(defects.number));
 }
 
 export async function changeDefect(
   db: Database,
   id: number,
-  change: Partial<Pick<Defect, 'state' | 'note' | 'kind'>>,
+  change: Partial<Pick<Defect, 'state' | 'note' | 'removed'>>,
 ): Promise<Defect> {
   const [changed] = await db.update(defects).set(change).where(eq(defects.id, id)).returning();
   if (!changed) throw new Missing(`There is no defect with the id ${id}.`);
   await notify(db, { type: 'shot', shot: changed.shot });
   return changed;
-}
-
-export async function removeDefect(db: Database, id: number): Promise<void> {
-  const [removed] = await db.delete(defects).where(eq(defects.id, id)).returning();
-  if (!removed) throw new Missing(`There is no defect with the id ${id}.`);
-  await notify(db, { type: 'shot', shot: removed.shot });
 }
 
 /** Keeps what was found; an open defect is explained by it. */

@@ -23,26 +23,6 @@ const predicted = computed(() =>
   <section class="slip" aria-label="Change slip" data-test="slip">
     <header>
       <h2>Change slip</h2>
-      <span>
-        <Button
-          v-tooltip.top="'Ctrl+Z'"
-          label="Undo"
-          text
-          size="small"
-          severity="secondary"
-          :disabled="slip.past.length === 0"
-          @click="slip.undo()"
-        />
-        <Button
-          v-tooltip.top="'Ctrl+Shift+Z'"
-          label="Redo"
-          text
-          size="small"
-          severity="secondary"
-          :disabled="slip.future.length === 0"
-          @click="slip.redo()"
-        />
-      </span>
     </header>
     <p v-if="slip.lines.length === 0" class="dim">
       No pending changes. Change a setting, or take a remedy, and it is collected here.
@@ -102,10 +82,6 @@ footer {
   display: flex;
   justify-content: space-between;
   align-items: center;
-}
-header .p-button {
-  height: 22px;
-  padding: 0 6px;
 }
 td {
   padding: 2px 6px 2px 0;

@@ -12,11 +12,13 @@ import {
   type TableEvidence,
 } from '@dusting/core/diagnose';
 import { useBench } from '../stores/bench.ts';
+import { useEdits } from '../stores/edits.ts';
 import { useSlip } from '../stores/slip.ts';
 import { COMPONENT_COLORS, DEFECT_SIGNS, DEFECT_STATES, lightnessUnits, proofName, seconds } from '../words.ts';
 
 const overlay = defineModel<boolean>('overlay', { required: true });
 const bench = useBench();
+const edits = useEdits();
 const slip = useSlip();
 const chart = computed(() => bench.diagnosis?.evidence.find((e): e is ChartEvidence => e.type === 'chart'));
 const map = computed(() => bench.diagnosis?.evidence.find((e): e is MapEvidence => e.type === 'map'));
@@ -72,7 +74,7 @@ async function take(remedy: Remedy) {
       <h2>Mark this region as a defect</h2>
       <p class="dim">What is wrong in it?</p>
       <div class="kinds">
-        <button v-for="kind in DEFECT_KINDS" :key="kind" :data-test="`mark-${kind}`" @click="bench.markDefect(kind)">
+        <button v-for="kind in DEFECT_KINDS" :key="kind" :data-test="`mark-${kind}`" @click="edits.markDefect(kind)">
           <span>{{ DEFECT_SIGNS[kind].sign }}</span> {{ DEFECT_SIGNS[kind].name }}
         </button>
       </div>
@@ -180,23 +182,23 @@ async function take(remedy: Remedy) {
         size="small"
         severity="secondary"
         data-test="fixed"
-        @click="bench.setDefectState(bench.defect, 'fixed')"
+        @click="edits.setDefectState(bench.defect, 'fixed')"
       />
       <Button
         v-if="bench.defect.state === 'open' || bench.defect.state === 'explained'"
         label="Accept it"
         size="small"
         severity="secondary"
-        @click="bench.setDefectState(bench.defect, 'accepted')"
+        @click="edits.setDefectState(bench.defect, 'accepted')"
       />
       <Button
         v-else
         label="Open again"
         size="small"
         severity="secondary"
-        @click="bench.setDefectState(bench.defect, 'open')"
+        @click="edits.setDefectState(bench.defect, 'open')"
       />
-      <Button label="Remove" size="small" text severity="secondary" @click="bench.removeDefect(bench.defect)" />
+      <Button label="Remove" size="small" text severity="secondary" @click="edits.removeDefect(bench.defect)" />
     </footer>
   </section>
 </template>

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import Button from 'primevue/button';
 import { useBench } from '../stores/bench.ts';
+import { useEdits } from '../stores/edits.ts';
 import { ago, proofName, seconds } from '../words.ts';
 import ConfirmButton from './ConfirmButton.vue';
 import ProofNotes from './ProofNotes.vue';
 
 const bench = useBench();
+const edits = useEdits();
 const change = (patch: { path: string; value?: unknown }[]) =>
   patch
     .map((o) => `${o.path.slice(1).replaceAll('/', '.')} → ${JSON.stringify(o.value)}`)
@@ -30,7 +32,7 @@ const change = (patch: { path: string; value?: unknown }[]) =>
         size="small"
         text
         severity="secondary"
-        @click="bench.revert(r.number)"
+        @click="edits.revert(r.number)"
       />
       <p v-else class="dim">present</p>
     </div>

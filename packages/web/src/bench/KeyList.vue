@@ -21,7 +21,7 @@ const KEYS = [
   ['P', 'save the picture as seen (PNG)'],
   ['R', 'render a proof'],
   ['T', 'try the slip'],
-  ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo on the slip'],
+  ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo: slip, notes, defects, mix, layers'],
   ['Escape', 'drop the region'],
 ];
 </script>

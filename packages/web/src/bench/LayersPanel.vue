@@ -13,10 +13,12 @@ import {
 } from '@dusting/core/frames';
 import { api } from '../api.ts';
 import { useBench } from '../stores/bench.ts';
+import { useEdits } from '../stores/edits.ts';
 import { ROLE_NAMES, value } from '../words.ts';
 import { giveKeysBack } from './giveKeysBack.ts';
 
 const bench = useBench();
+const edits = useEdits();
 const layers = ref<SourceLayer[]>([]);
 const sum = ref<SumCheck | null>(null);
 const chosen = ref<LayerMapping>({});
@@ -86,8 +88,8 @@ function showWorst() {
         />
       </div>
       <div class="acts">
-        <Button label="Keep this" :disabled="!changed" data-test="keep-mapping" @click="bench.saveMapping(chosen)" />
-        <Button v-if="changed" label="Undo" severity="secondary" text @click="load" />
+        <Button label="Keep this" :disabled="!changed" data-test="keep-mapping" @click="edits.saveMapping(chosen)" />
+        <Button v-if="changed" label="As it was" severity="secondary" text @click="load" />
       </div>
     </template>
   </section>

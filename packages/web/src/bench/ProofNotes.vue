@@ -3,26 +3,18 @@
 import { ref, watch } from 'vue';
 import Button from 'primevue/button';
 import Textarea from 'primevue/textarea';
-import { api } from '../api.ts';
 import { useBench } from '../stores/bench.ts';
+import { useEdits } from '../stores/edits.ts';
 import { proofName } from '../words.ts';
 
 const bench = useBench();
+const edits = useEdits();
 const note = ref('');
 watch(
-  () => bench.proofId,
+  () => [bench.proofId, bench.proof?.note],
   () => (note.value = bench.proof?.note ?? ''),
   { immediate: true },
 );
-async function change(what: { note?: string; pinned?: boolean }) {
-  await bench.act(() => api.changeProof(bench.proofId!, what));
-  await bench.act(() => bench.refresh());
-}
-async function setReference() {
-  const { shot, proofId } = bench;
-  await bench.act(() => api.setReference(shot!.id, shot!.reference === proofId ? null : proofId));
-  await bench.act(() => bench.refresh());
-}
 </script>
 
 <template>
@@ -35,7 +27,7 @@ async function setReference() {
       rows="2"
       maxlength="2000"
       data-test="proof-note"
-      @change="change({ note: note.trim() })"
+      @change="edits.changeProof(bench.proof, { note: note.trim() })"
     />
     <div class="acts">
       <Button
@@ -44,7 +36,7 @@ async function setReference() {
         size="small"
         severity="secondary"
         data-test="pin-proof"
-        @click="change({ pinned: !bench.proof.pinned })"
+        @click="edits.changeProof(bench.proof, { pinned: !bench.proof.pinned })"
       />
       <Button
         v-if="bench.proof.state === 'done'"
@@ -53,10 +45,8 @@ async function setReference() {
         size="small"
         severity="secondary"
         data-test="reference"
-        @click="setReference"
+        @click="edits.setReference(bench.shot?.reference === bench.proof.id ? null : bench.proof.id)"
       />
     </div>
   </section>
 </template>
-
-<style scoped></style>

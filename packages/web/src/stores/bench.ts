@@ -2,11 +2,10 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
-import type { DefectKind, Diagnosis } from '@dusting/core/diagnose';
-import type { LayerMapping } from '@dusting/core/frames';
+import type { Diagnosis } from '@dusting/core/diagnose';
 import type { Region } from '@dusting/core/image';
 import type { Patch, SettingsUse } from '@dusting/core/scene';
-import { api, type Comparison, type Defect, type LayerPicture, type Proof, type Shot } from '../api.ts';
+import { api, type Comparison, type LayerPicture, type Proof, type Shot } from '../api.ts';
 import { proofName } from '../words.ts';
 import { followEvents } from './events.ts';
 
@@ -214,15 +213,6 @@ export const useBench = defineStore('bench', () => {
     await act(() => refresh());
   }
 
-  async function markDefect(kind: DefectKind) {
-    const { value: part } = region;
-    if (!part || !proof.value) return;
-    const added = await act(() => api.addDefect(shot.value!.id, kind, part, proof.value!.id));
-    if (!added) return;
-    await act(() => refresh());
-    selectDefect(added.id);
-  }
-
   function selectDefect(id: number | null) {
     defectId.value = id;
     diagnosis.value = null;
@@ -245,17 +235,6 @@ export const useBench = defineStore('bench', () => {
     } finally {
       diagnosing.value = false;
     }
-  }
-
-  async function setDefectState(target: Defect, state: Defect['state']) {
-    await act(() => api.changeDefect(target.id, { state }));
-    await act(() => refresh());
-  }
-
-  async function removeDefect(target: Defect) {
-    await act(() => api.removeDefect(target.id));
-    defectId.value = null;
-    await act(() => refresh());
   }
 
   async function decide(keep: boolean, reason: string) {
@@ -283,25 +262,11 @@ export const useBench = defineStore('bench', () => {
     if (last) await show(last.id);
   }
 
-  /** Says what the layers of the frames are. */
-  async function saveMapping(mapping: LayerMapping): Promise<boolean> {
-    const saved = await act(() => api.saveMapping(shot.value!.id, mapping));
-    if (!saved) return false;
-    await act(() => refresh());
-    if (proofId.value !== null) await show(proofId.value);
-    return true;
-  }
-
-  async function revert(revision: number) {
-    await act(() => api.revert(shot.value!.id, revision));
-    await act(() => refresh());
-  }
-
   const title = computed(() => (proof.value ? `${proofName(proof.value)} of ${shot.value?.name}` : ''));
   return {
     shot, error, connected, panel, use, proof, beside, layer, besideLayer, layers, picture, besidePicture, region, defect, defectId,
     diagnosis, diagnosing, comparison, done, lastProof, title, proofId, besideId, isFrames,
-    act, open, close, refresh, show, compareWith, compareRegion, saveSlip, render, cancel, markDefect, selectDefect, explain,
-    setDefectState, removeDefect, removeProof, decide, revert, addFrames, saveMapping,
+    act, open, close, refresh, show, compareWith, compareRegion, saveSlip, render, cancel, selectDefect, explain,
+    removeProof, decide, addFrames,
   }; // prettier-ignore
 });

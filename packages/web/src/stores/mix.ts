@@ -9,6 +9,7 @@ import { api, type LayerPicture } from '../api.ts';
 import { pictureTools } from '../workers/index.ts';
 import { useBench } from './bench.ts';
 import { useSlip } from './slip.ts';
+import { useUndo } from './undo.ts';
 
 export type MixKind = 'components' | 'groups';
 export interface MixPart {
@@ -25,6 +26,7 @@ const PART_LAYERS: Record<MixKind, RegExp> = {
 export const useMix = defineStore('mix', () => {
   const bench = useBench();
   const slip = useSlip();
+  const undo = useUndo();
   const kind = ref<MixKind>('components');
   const parts = ref<Record<string, MixPart>>({});
   const picture = shallowRef<LayerPicture | null>(null);
@@ -46,19 +48,22 @@ export const useMix = defineStore('mix', () => {
   const changed = computed(() => names.value.filter((n) => factor(part(n)).some((t) => t !== 1)));
   const active = computed(() => changed.value.length > 0 && bench.layer === 'beauty' && bench.proof?.state === 'done');
 
+  function put(next: Record<string, MixPart>, same?: string) {
+    const before = parts.value;
+    parts.value = next;
+    undo.did({ name: 'the mix', back: () => (parts.value = before), forth: () => (parts.value = next), same });
+  }
   function set(name: string, change: Partial<MixPart>) {
-    parts.value = { ...parts.value, [name]: { ...part(name), ...change } };
+    put({ ...parts.value, [name]: { ...part(name), ...change } }, `mix ${name} ${Object.keys(change).join()}`);
   }
-  function reset() {
-    parts.value = {};
-  }
+  const reset = () => put({});
+  const forget = () => (parts.value = {});
   /** This part alone; a second time all of them again. */
   function solo(name: string) {
     const alone = names.value.every((n) => part(n).on === (n === name));
-    for (const n of names.value) set(n, { on: alone || n === name });
+    put(Object.fromEntries(names.value.map((n) => [n, { ...part(n), on: alone || n === name }])));
   }
-  watch(kind, reset);
-  watch(() => bench.shot?.id, reset);
+  watch(() => [kind.value, bench.shot?.id], forget);
 
   watch(
     () => [active.value, bench.picture, JSON.stringify(changed.value.map((n) => factor(part(n))))] as const,
@@ -93,7 +98,7 @@ export const useMix = defineStore('mix', () => {
   /** Puts the mix of the light groups on the slip, as a change of the lights. What is refused stays in the mix. */
   async function toSlip() {
     const tints = Object.fromEntries(names.value.map((n) => [n.replace(/^group\./, ''), factor(part(n))]));
-    if (lit.value && (await slip.add(mixChange(lit.value, tints)))) reset();
+    if (lit.value && (await slip.add(mixChange(lit.value, tints)))) forget();
   }
 
   return { kind, names, hasGroups, picture, active, changed, part, set, solo, reset, canSlip, toSlip };

@@ -1,10 +1,11 @@
-// The change slip: pending changes, kept on the server, with undo.
+// The change slip: pending changes, kept on the server.
 import { defineStore } from 'pinia';
-import { computed, ref, toRaw, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import type { Patch, RenderSettings, SettingsUse } from '@dusting/core/scene';
 import { limitNotes } from '@dusting/core/plan';
 import { api, type Prediction } from '../api.ts';
 import { useBench } from './bench.ts';
+import { useUndo } from './undo.ts';
 
 export interface SlipLine {
   path: string;
@@ -15,8 +16,7 @@ export interface SlipLine {
 
 export const useSlip = defineStore('slip', () => {
   const bench = useBench();
-  const past = ref<Patch[]>([]);
-  const future = ref<Patch[]>([]);
+  const undo = useUndo();
   const prediction = ref<Prediction | null>(null);
   const patch = computed(() => bench.shot?.slip ?? []);
 
@@ -45,13 +45,15 @@ export const useSlip = defineStore('slip', () => {
   /** False where the server refused it: then it is taken back. */
   async function change(next: Patch): Promise<boolean> {
     const before = toPlain(patch.value);
-    const undone = future.value;
-    // at once: an undo may come before the answer of the server
-    past.value.push(before);
-    future.value = [];
+    const step = {
+      name: 'the slip',
+      back: () => bench.saveSlip(before),
+      forth: () => bench.saveSlip(next),
+      ofRevision: true,
+    };
+    undo.did(step); // at once: an undo may come before the answer of the server
     if (await bench.saveSlip(next)) return true;
-    past.value = past.value.filter((slip) => toRaw(slip) !== before);
-    future.value = undone;
+    undo.forget(step);
     return false;
   }
 
@@ -67,28 +69,6 @@ export const useSlip = defineStore('slip', () => {
     const paths = new Set(lines.map((l) => l.path));
     return change([...toPlain(patch.value).filter((o) => !paths.has(o.path)), ...toPlain(lines)]);
   }
-
-  async function undo() {
-    const before = past.value.pop();
-    if (!before) return;
-    future.value.push(toPlain(patch.value));
-    await bench.saveSlip(before);
-  }
-  async function redo() {
-    const next = future.value.pop();
-    if (!next) return;
-    past.value.push(toPlain(patch.value));
-    await bench.saveSlip(next);
-  }
-
-  // steps back lead through one revision of one shot
-  watch(
-    () => [bench.shot?.id, bench.shot?.revision].join(),
-    () => {
-      past.value = [];
-      future.value = [];
-    },
-  );
 
   const notes = computed(() => (bench.shot && patch.value.length > 0 ? limitNotes(settings(bench.use)) : []));
 
@@ -108,7 +88,7 @@ export const useSlip = defineStore('slip', () => {
     },
   );
 
-  return { patch, lines, prediction, notes, past, future, settings, set, add, change, undo, redo };
+  return { patch, lines, prediction, notes, settings, set, add, change };
 });
 
 function lookUp(document: unknown, path: string): unknown {

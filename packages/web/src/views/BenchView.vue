@@ -8,6 +8,7 @@ import { useBench, type Panel } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
 import { useMix } from '../stores/mix.ts';
 import { useSlip } from '../stores/slip.ts';
+import { useUndo } from '../stores/undo.ts';
 import { rangeOf } from '../picture/rangeOf.ts';
 import { CHANNELS, MODES } from '../picture/view.ts';
 import { PROOF_STATES, proofName, value } from '../words.ts';
@@ -34,6 +35,7 @@ const bench = useBench();
 const look = useLook();
 const slip = useSlip();
 const mix = useMix();
+const undo = useUndo();
 const point = ref<{ x: number; y: number } | null>(null);
 const overlay = ref(false);
 const keys = ref(false);
@@ -94,7 +96,7 @@ onKeyStroke((event) => {
   const control = event.ctrlKey || event.metaKey;
   if (control && event.key.toLowerCase() === 'z') {
     event.preventDefault();
-    return void (event.shiftKey ? slip.redo() : slip.undo());
+    return void (event.shiftKey ? undo.redo() : undo.undo());
   }
   if (control || event.altKey) return;
   const next = <T,>(list: readonly T[], now: T) => list[(list.indexOf(now) + 1) % list.length];
@@ -161,6 +163,26 @@ onKeyStroke((event) => {
         >{{ bench.error }} <button aria-label="Dismiss" @click="bench.error = ''">×</button></span
       >
       <span class="gap" />
+      <Button
+        v-tooltip.bottom="`${undo.last ? `Takes back: ${undo.last.name}` : 'Nothing to take back'} (Ctrl+Z)`"
+        label="Undo"
+        text
+        severity="secondary"
+        size="small"
+        :disabled="!undo.last"
+        data-test="undo"
+        @click="undo.undo()"
+      />
+      <Button
+        v-tooltip.bottom="`${undo.next ? `Makes again: ${undo.next.name}` : 'Nothing to make again'} (Ctrl+Shift+Z)`"
+        label="Redo"
+        text
+        severity="secondary"
+        size="small"
+        :disabled="!undo.next"
+        data-test="redo"
+        @click="undo.redo()"
+      />
       <RouterLink v-if="bench.done.length > 1" :to="`/shots/${bench.shot!.id}/sheet`" class="sheet" data-test="sheet"
         >Sheet</RouterLink
       >

@@ -1,0 +1,1 @@
+ALTER TABLE "defects" ADD COLUMN "removed" boolean DEFAULT false NOT NULL;

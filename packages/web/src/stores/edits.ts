@@ -1,0 +1,106 @@
+// What the user changes about a shot besides its slip. Each edit can be taken back and made again.
+import { defineStore } from 'pinia';
+import type { DefectKind } from '@dusting/core/diagnose';
+import type { LayerMapping } from '@dusting/core/frames';
+import { api, type Defect, type Proof } from '../api.ts';
+import { DEFECT_STATES, proofName } from '../words.ts';
+import { useBench } from './bench.ts';
+import { useUndo } from './undo.ts';
+
+export const useEdits = defineStore('edits', () => {
+  const bench = useBench();
+  const undo = useUndo();
+
+  /** Makes an edit and remembers it. False where the server refused it: then nothing is remembered. */
+  async function edit(name: string, forth: () => Promise<unknown>, back: () => Promise<unknown>): Promise<boolean> {
+    const made = (way: () => Promise<unknown>) => async () => {
+      const done = await bench.act(() => way().then(() => true));
+      const refused = bench.error;
+      await bench.act(() => bench.refresh());
+      if (!done) bench.error = refused;
+      return done === true;
+    };
+    const step = { name, forth: made(forth), back: made(back) };
+    if (!(await step.forth())) return false;
+    undo.did(step);
+    return true;
+  }
+
+  function changeProof(proof: Proof, change: Partial<Pick<Proof, 'note' | 'pinned'>>) {
+    const { note, pinned } = proof;
+    const old = change.note === undefined ? { pinned } : { note };
+    const what = change.note === undefined ? (change.pinned ? 'pinning' : 'unpinning') : 'note';
+    return edit(
+      `${what} of ${proofName(proof)}`,
+      () => api.changeProof(proof.id, change),
+      () => api.changeProof(proof.id, old),
+    );
+  }
+
+  function setReference(proof: number | null) {
+    const { id, reference } = bench.shot!;
+    return edit(
+      'choice of the reference',
+      () => api.setReference(id, proof),
+      () => api.setReference(id, reference),
+    );
+  }
+
+  async function markDefect(kind: DefectKind) {
+    const { shot, region, proofId } = bench;
+    if (!region || proofId === null) return;
+    let added: Defect | null = null;
+    const marked = await edit(
+      'marking of a defect',
+      async () => {
+        if (added) await api.changeDefect(added.id, { removed: false });
+        else added = await api.addDefect(shot!.id, kind, region, proofId);
+      },
+      () => remove(added!.id),
+    );
+    if (marked) bench.selectDefect(added!.id);
+  }
+
+  function remove(id: number) {
+    if (bench.defectId === id) bench.selectDefect(null);
+    return api.changeDefect(id, { removed: true });
+  }
+
+  function removeDefect({ id, number }: Defect) {
+    return edit(
+      `removal of D${number}`,
+      () => remove(id),
+      () => api.changeDefect(id, { removed: false }),
+    );
+  }
+
+  function setDefectState({ id, number, state: old }: Defect, state: Defect['state']) {
+    return edit(
+      `D${number} ${DEFECT_STATES[state].name}`,
+      () => api.changeDefect(id, { state }),
+      () => api.changeDefect(id, { state: old }),
+    );
+  }
+
+  /** Says what the layers of the frames are. */
+  function saveMapping(mapping: LayerMapping) {
+    const { id, mapping: old } = bench.shot!;
+    const save = async (next: LayerMapping) => {
+      await api.saveMapping(id, next);
+      await bench.refresh();
+      if (bench.proofId !== null) await bench.show(bench.proofId);
+    };
+    return edit('what the layers are', () => save(mapping), () => save(old!)); // prettier-ignore
+  }
+
+  function revert(revision: number) {
+    const { id, revision: old } = bench.shot!;
+    return edit(
+      `return to revision ${revision}`,
+      () => api.revert(id, revision),
+      () => api.revert(id, old),
+    );
+  }
+
+  return { changeProof, setReference, markDefect, removeDefect, setDefectState, saveMapping, revert };
+});

@@ -1,0 +1,64 @@
+// What the user has edited on the open shot, in order, and the way back and forth through it.
+import { defineStore } from 'pinia';
+import { computed, shallowRef, watch } from 'vue';
+import { useBench } from './bench.ts';
+
+/** One edit. Both ways lead to a state and not by a difference, so that they may be gone again and again. */
+export interface Step {
+  /** What was edited, for the user: "note of P2". */
+  name: string;
+  back(): unknown;
+  forth(): unknown;
+  /** Edits of the same thing that follow one another, such as the places of a slider, are one step. */
+  same?: string;
+  /** It leads through one revision only. */
+  ofRevision?: boolean;
+}
+
+export const useUndo = defineStore('undo', () => {
+  const bench = useBench();
+  const past = shallowRef<Step[]>([]);
+  const future = shallowRef<Step[]>([]);
+  const last = computed(() => past.value.at(-1) ?? null);
+  const next = computed(() => future.value.at(-1) ?? null);
+
+  /** Remembers an edit that was made. What was undone before it cannot be redone any more. */
+  function did(step: Step) {
+    const before = last.value;
+    if (step.same !== undefined && before?.same === step.same && future.value.length === 0)
+      past.value = [...past.value.slice(0, -1), { ...step, back: before.back }];
+    else past.value = [...past.value, step];
+    future.value = [];
+  }
+  /** Forgets an edit that did not come about. */
+  function forget(step: Step) {
+    past.value = past.value.filter((s) => s !== step);
+  }
+  async function undo() {
+    const step = last.value;
+    if (!step) return;
+    past.value = past.value.slice(0, -1);
+    future.value = [...future.value, step];
+    await step.back();
+  }
+  async function redo() {
+    const step = next.value;
+    if (!step) return;
+    future.value = future.value.slice(0, -1);
+    past.value = [...past.value, step];
+    await step.forth();
+  }
+
+  watch(
+    () => bench.shot?.id,
+    () => (past.value = future.value = []),
+  );
+  watch(
+    () => bench.shot?.revision,
+    () => {
+      past.value = past.value.filter((s) => !s.ofRevision);
+      future.value = future.value.filter((s) => !s.ofRevision);
+    },
+  );
+  return { past, future, last, next, did, forget, undo, redo };
+});
