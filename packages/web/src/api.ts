@@ -1,5 +1,5 @@
 import type { LayerMapping, SourceLayer, SumCheck } from '@dusting/core/frames';
-import type { Component, Limit, RenderStatistics } from '@dusting/core/render';
+import type { Component, Limit, RenderStatistics, SceneMemory } from '@dusting/core/render';
 import type { DefectKind, Diagnosis, Estimate } from '@dusting/core/diagnose';
 import type { Differences, Region } from '@dusting/core/image';
 import type { Change, Patch, RenderSettings, SettingsUse, ShotDocument } from '@dusting/core/scene';
@@ -25,6 +25,8 @@ export interface Proof {
   reason: string | null;
   log: { at: string; level: 'note' | 'warning' | 'error'; text: string }[];
   statistics: RenderStatistics | null;
+  /** Of what was rendered here. */
+  memory: SceneMemory | null;
   noise: number | null;
   seconds: number | null;
   /** Number of the frame, of a sequence that was brought in. */

@@ -1,6 +1,6 @@
 // Wording and signs that several views share.
 import type { LayerRole } from '@dusting/core/frames';
-import type { Component } from '@dusting/core/render';
+import type { Component, SceneMemory } from '@dusting/core/render';
 import { COMPONENT_NAMES, type DefectKind } from '@dusting/core/diagnose';
 import type { DefectState, Proof, ProofState } from './api.ts';
 
@@ -67,6 +67,15 @@ export const proofName = (proof: Pick<Proof, 'kind' | 'number'>) =>
   `${proof.kind === 'trial' ? 'T' : 'P'}${proof.number}`;
 export const seconds = (s: number) =>
   s < 10 ? `${s.toFixed(1)} s` : s < 120 ? `${Math.round(s)} s` : `${(s / 60).toFixed(1)} min`;
+export const MEMORY_NAMES: Record<keyof SceneMemory, string> = {
+  hierarchy: 'ray queries',
+  geometry: 'geometry',
+  textures: 'textures',
+  tables: 'tables',
+  film: 'film',
+};
+/** Memory, in units of 1000. */
+export const megabytes = (bytes: number) => `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`;
 export const lightnessUnits = (n: number) => `${n.toFixed(n < 0.1 ? 2 : 1)} L*`;
 export const value = (v: number) =>
   v === 0 ? '0' : Math.abs(v) < 0.001 || Math.abs(v) >= 1e4 ? v.toExponential(1) : v.toFixed(Math.abs(v) < 1 ? 3 : 2);

@@ -14,7 +14,13 @@ describe('what a change pays', () => {
   it('the samples that the worse one would need, whichever it is', () => {
     expect(payOff(reading(4, 10, 16), reading(1, 20, 16), names).join()).to.contain('P1 would need 64 samples a pixel instead of 16'); // prettier-ignore
     expect(payOff(reading(1, 10, 16), reading(2, 20, 16), names).join()).to.contain('T1 would need 32 samples');
-    expect(payOff(reading(1, 10, 16), reading(1, 20, 16), names)).to.have.length(1);
+    expect(payOff(reading(1, 10, 16), reading(1, 20, 16), names)).to.have.length(2);
+  });
+  it('in equal time the more efficient one is less noisy, by the root of the efficiency', () => {
+    expect(payOff(reading(4, 10, 16), reading(1, 10, 16), names)[1]).to.contain('T1 comes to 50 % less noise than P1');
+    expect(payOff(reading(1, 10, 16), reading(1, 40, 16), names)[1]).to.contain('P1 comes to 50 % less noise than T1');
+    expect(payOff(reading(1, 10, 16), reading(1, 10, 16), names)).to.have.length(1);
+    expect(payOff(reading(4, 10, 16, 0.6), reading(1, 10, 16), names).join()).not.to.contain('In equal time');
   });
   it('says that it cannot be told where single samples make the variance', () => {
     expect(payOff(reading(4, 10, 16, 0.6), reading(1, 20, 16), names)[1]).to.contain('60 % of its variance');

@@ -6,6 +6,7 @@ export { PROBE_SHARE } from './probes.ts';
 export type { PathVertex } from './replay.ts';
 export { EMITTER_GROUP, groupIndex, lightGroups } from './compileLights.ts';
 export * from './proofPicture.ts';
+export * from './sceneMemory.ts';
 export * from './statistics.ts';
 export * from './renderHere.ts';
 export * from './strategies.ts';

@@ -12,7 +12,7 @@ import {
   timestamp,
 } from 'drizzle-orm/pg-core';
 import type { Region } from '@dusting/core/image';
-import type { RenderStatistics } from '@dusting/core/render';
+import type { RenderStatistics, SceneMemory } from '@dusting/core/render';
 import type { Patch, RenderSettings, SettingsUse } from '@dusting/core/scene';
 import { bytea } from './bytea.ts';
 import { blobs } from './blobSchema.ts';
@@ -50,6 +50,8 @@ export const proofs = pgTable('proofs', {
   reason: text('reason'),
   log: jsonb('log').$type<LogLine[]>().notNull().default([]),
   statistics: jsonb('statistics').$type<RenderStatistics>(),
+  /** Of a node that rendered it. */
+  memory: jsonb('memory').$type<SceneMemory>(),
   noise: real('noise'),
   /** Work of all threads over the number of threads of the node that merged: what the frame takes on that machine. */
   seconds: real('seconds'),

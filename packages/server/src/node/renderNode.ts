@@ -1,4 +1,4 @@
-import { FILM } from '@dusting/core/render';
+import { FILM, sceneMemory } from '@dusting/core/render';
 import { InputError } from '@dusting/core/formats';
 import { RenderPool } from '@dusting/threads';
 import { isLostConnection, type Database } from '../db/connect.ts';
@@ -12,7 +12,7 @@ import {
   loadChunk,
   releaseClaims,
   reportAlive,
-  saveCoarse,
+  saveFirstLook,
   startProof,
   type Claim,
 } from '../store/workStore.ts';
@@ -91,7 +91,11 @@ export class RenderNode {
       await this.orFail(claim.proof, async () => {
         const proof = await getProof(this.db, claim.proof);
         const loaded = await this.scenes.load(proof);
-        if (await startProof(this.db, proof.id)) await saveCoarse(this.db, proof, renderCoarse(loaded, proof.region));
+        if (await startProof(this.db, proof.id))
+          await saveFirstLook(this.db, proof, {
+            coarse: renderCoarse(loaded, proof.region),
+            memory: sceneMemory(loaded.scene, proof.region),
+          });
         const chunk = await loadChunk(this.db, claim);
         if (!chunk) return; // cancelled meanwhile
         const started = performance.now();

@@ -33,7 +33,11 @@ export async function getDefect(db: Database, id: number): Promise<Defect> {
 /** Those that were not removed, in the order of their numbers. */
 export function listDefects(db: Database, shotIds: number[]): Promise<Defect[]> {
   if (shotIds.length === 0) return Promise.resolve([]);
-  return db.select().from(defects).where(and(inArray(defects.shot, shotIds), eq(defects.removed, false))).orderBy(asc(defects.number));
+  return db
+    .select()
+    .from(defects)
+    .where(and(inArray(defects.shot, shotIds), eq(defects.removed, false)))
+    .orderBy(asc(defects.number));
 }
 
 export async function changeDefect(

@@ -1,7 +1,7 @@
 // What a render node asks of the database. A chunk is claimed by one statement that skips what others hold, so a row is
 // both the work and its record, and a dead node's claims are simply given back.
 import { and, asc, eq, sql } from 'drizzle-orm';
-import type { RenderStatistics } from '@dusting/core/render';
+import type { RenderStatistics, SceneMemory } from '@dusting/core/render';
 import type { Database } from '../db/connect.ts';
 import { notify } from '../db/notices.ts';
 import { chunks, nodes, proofs, type LogLine } from '../db/schema.ts';
@@ -56,8 +56,12 @@ export async function startProof(db: Database, proof: number): Promise<boolean> 
   return started.length > 0;
 }
 
-export async function saveCoarse(db: Database, proof: { id: number; shot: number }, coarse: Uint8Array): Promise<void> {
-  await db.update(proofs).set({ coarse }).where(eq(proofs.id, proof.id));
+export async function saveFirstLook(
+  db: Database,
+  proof: { id: number; shot: number },
+  look: { coarse: Uint8Array; memory: SceneMemory },
+): Promise<void> {
+  await db.update(proofs).set(look).where(eq(proofs.id, proof.id));
   await notify(db, { type: 'proof', shot: proof.shot, proof: proof.id });
 }
 

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue';
 import Button from 'primevue/button';
 import Textarea from 'primevue/textarea';
 import CompareTools from './CompareTools.vue';
+import { comparisonRows } from './comparisonRows.ts';
 import { payOff } from './payOff.ts';
 import { useBench } from '../stores/bench.ts';
 import { layerLabel, lightnessUnits, proofName, seconds, value } from '../words.ts';
@@ -11,38 +12,9 @@ import { layerLabel, lightnessUnits, proofName, seconds, value } from '../words.
 const bench = useBench();
 const reason = ref('');
 const c = computed(() => bench.comparison);
-const luminance = (m: number[]) => 0.2126 * m[0] + 0.7152 * m[1] + 0.0722 * m[2];
-const rows = computed(() => {
-  if (!c.value) return [];
-  const { before, after } = c.value;
-  const row = (label: string, a: number, b: number, format: (n: number) => string) => ({
-    label,
-    before: format(a),
-    after: format(b),
-    ratio: a > 0 ? `× ${(b / a).toFixed(2)}` : '',
-  });
-  const light = row('Mean luminance', luminance(before.mean), luminance(after.mean), value);
-  const [a, b] = [before.statistics, after.statistics];
-  if (!a || !b) return [light];
-  const cut = (r: typeof a) => Object.values(r.cutOff).reduce((s, v) => s + v, 0);
-  return [
-    row('Noise', a.noise, b.noise, lightnessUnits),
-    row('Thread time here', a.seconds, b.seconds, seconds),
-    light,
-    row('Light cut off', cut(a), cut(b), value),
-    row('Brightest sample', a.brightest.luminance, b.brightest.luminance, value),
-  ];
-});
-/** Rays of the whole proofs, where both counted them. */
-const rays = computed(() => {
-  const [a, b] = [bench.beside, bench.proof].map((p) => {
-    const all = p?.statistics && Object.values(p.statistics.rays).reduce((sum, n) => sum + n, 0);
-    return all ? all / (p.region.width * p.region.height) : null;
-  });
-  return a && b
-    ? { label: 'Rays a pixel', before: a.toFixed(0), after: b.toFixed(0), ratio: `× ${(b / a).toFixed(2)}` }
-    : null;
-});
+const rows = computed(() =>
+  c.value && bench.beside && bench.proof ? comparisonRows(c.value, bench.beside, bench.proof) : [],
+);
 const told = computed(() => {
   const [before, after] = [c.value?.before.statistics, c.value?.after.statistics];
   if (!before || !after || !bench.beside || !bench.proof) return [];
@@ -81,7 +53,7 @@ async function decide(keep: boolean) {
           </tr>
         </thead>
         <tbody>
-          <tr v-for="r in rays ? [...rows, rays] : rows" :key="r.label">
+          <tr v-for="r in rows" :key="r.label">
             <td>{{ r.label }}</td>
             <td class="number">{{ r.before }}</td>
             <td class="number">{{ r.after }}</td>

@@ -2,7 +2,7 @@
 import Button from 'primevue/button';
 import { useBench } from '../stores/bench.ts';
 import { useEdits } from '../stores/edits.ts';
-import { ago, proofName, seconds } from '../words.ts';
+import { ago, megabytes, MEMORY_NAMES, proofName, seconds } from '../words.ts';
 import ConfirmButton from './ConfirmButton.vue';
 import ProofNotes from './ProofNotes.vue';
 
@@ -57,6 +57,10 @@ const change = (patch: { path: string; value?: unknown }[]) =>
           <tr>
             <td>time a frame</td>
             <td class="number">{{ seconds(bench.proof.seconds ?? 0) }}</td>
+          </tr>
+          <tr v-for="(bytes, kind) in bench.proof.memory" :key="kind">
+            <td>memory: {{ MEMORY_NAMES[kind] }}</td>
+            <td class="number">{{ megabytes(bytes) }}</td>
           </tr>
         </tbody>
       </table>
