@@ -5,24 +5,26 @@ import { readFileSync } from 'node:fs';
 import { decode as decodePng, encode as encodePng } from 'fast-png';
 import { makeIdMattes, packIdMattes, writeExr } from '@dusting/core/formats';
 import type { Picture } from '@dusting/core/image';
+import { hashUnit } from '@dusting/core/math';
 import { openSession, test, textOf, untilPixel, type Session } from '../application.ts';
 
 const WIDTH = 160;
 const HEIGHT = 90;
 
-/** A frame with layers named as no role is called; `lost` of the light is in none of them. */
-function frame(light: number, lost: number): Buffer {
+/** A frame with layers named as no role is called; `lost` of the light is in none of them, `grain` is in one. */
+function frame(light: number, lost: number, grain = 0): Buffer {
   const window = { x: 0, y: 0, width: WIDTH, height: HEIGHT };
   const channels: Picture['channels'] = [];
   const put = (name: string, value: (x: number, y: number) => number) => {
     const data = new Float32Array(WIDTH * HEIGHT).map((_, i) => value(i % WIDTH, Math.floor(i / WIDTH)));
     channels.push({ name, type: 'half', data });
   };
+  const honey = (x: number, y: number) => (y < 45 ? 0.25 + grain * (hashUnit(y * WIDTH + x) - 0.5) : 0);
   for (const c of 'RGB') {
     put(`dif_dir.${c}`, (x) => (light * x) / WIDTH);
     put(`dif_ind.${c}`, () => 0.125);
-    put(`comb_honey.${c}`, (_, y) => (y < 45 ? 0.25 : 0));
-    put(c, (x, y) => (light * x) / WIDTH + 0.125 + (y < 45 ? 0.25 : 0) + (x >= 100 && y >= 60 ? lost : 0));
+    put(`comb_honey.${c}`, honey);
+    put(c, (x, y) => (light * x) / WIDTH + 0.125 + honey(x, y) + (x >= 100 && y >= 60 ? lost : 0));
   }
   put('Z', (_, y) => 2 + y / 10);
   const half = (first: boolean) => new Float32Array(WIDTH * HEIGHT).map((_, i) => (i % WIDTH < 80 === first ? 1 : 0));
@@ -110,7 +112,7 @@ describe('frames of another renderer', () => {
 
   it('are read by the pixel, compared, and more of them are added', async () => {
     const { page } = session;
-    await page.setInputFiles(test('more-frames'), [file('comb.0103.exr', frame(0.75, 0))]);
+    await page.setInputFiles(test('more-frames'), [file('comb.0103.exr', frame(0.75, 0, 0.4))]);
     await page.locator(test('proof-P3')).waitFor();
     await page.locator(`${test('sum')}:has-text("3 parts of the light: they add up")`).waitFor();
     await page.click(test('layer'));
@@ -121,7 +123,7 @@ describe('frames of another renderer', () => {
     await page.locator(test('comparison')).waitFor();
     expect(await textOf(page, test('comparison')))
       .to.contain('Mean luminance')
-      .and.not.to.contain('Noise');
+      .and.to.contain('Noise, about');
     expect(await textOf(page, test('apart'))).to.match(/RMSE.*0\.1\d/);
     const box = (await page.locator(test('picture')).boundingBox())!;
     await page.mouse.move(box.x + box.width / 2, box.y + box.height * 0.4);
@@ -137,6 +139,26 @@ describe('frames of another renderer', () => {
     await page.click(test('layer'));
     await page.locator('[role=option]:has(:text-is("beauty"))').click();
     await page.mouse.move(640, 5);
+  });
+
+  it('noise is explained from the picture alone, by the part that carries it; the mark is taken back', async () => {
+    const { page } = session;
+    await page.keyboard.press('a');
+    await page.locator(`${test('region-reading')}:has-text("noise about")`).waitFor();
+    await page.click(test('tab-defect'));
+    await page.click(test('mark-noise'));
+    await page.click(test('explain'));
+    await page.locator(test('summary')).waitFor();
+    const told = await textOf(page, test('summary'));
+    expect(told).to.match(/^About (9\d|100) % of the visible noise in this region is transmission/);
+    // uniform grain of 0.4 has a spread of 0.4 / sqrt(12): at 0.4 of light, twice as bright, 6 L* a pixel, of which the eye sees a quarter
+    expect(told).to.match(/about [0-3]\.\d L\* \([0-3]\.\d to [0-3]\.\d\), told from the picture alone/);
+    await page.click(test('undo'));
+    await page.locator(test('defect-1')).waitFor({ state: 'detached' });
+    await page.click(test('redo'));
+    await page.click(test('defect-1'));
+    await page.locator(`${test('summary')}:has-text("transmission")`).waitFor();
+    await page.keyboard.press('Escape');
   });
 
   it('a note, a pin and a reference are kept; the contact sheet shows all, sorted, and is saved as one picture', async () => {

@@ -102,15 +102,18 @@ describe('the interface', () => {
     await refused(await get('proofs/1/pixel?x=six&y=5'), 400, /x must be a whole number/);
   });
 
-  it('reads a region without statistics, and says of a diagnosis what it lacks', async () => {
+  it('reads a region without statistics, and tells its noise from the picture', async () => {
     const reading = await json('proofs/1/region?x=0&y=0&width=8&height=6');
     expect(reading.region).to.deep.equal({ x: 4, y: 2, width: 4, height: 4 });
     expect(reading.mean).to.deep.equal([1.5 / 32, 0.25, 0.5]);
     expect(reading.statistics).to.equal(null);
+    // a ramp without noise
+    expect(reading.estimated).to.deep.equal({ value: 0, low: 0, high: 0 });
     await refused(await get('proofs/1/region?x=0&y=0&width=4&height=2'), 400, /outside/);
     const region = { x: 5, y: 3, width: 4, height: 4 };
     const defect = (await (await send('POST', 'shots/2/defects', { kind: 'noise', region, proof: 1 })).json()) as { id: number }; // prettier-ignore
-    await refused(await send('POST', `defects/${defect.id}/diagnosis`, { proof: 1 }), 422, /carries no statistics/);
+    const told = await send('POST', `defects/${defect.id}/diagnosis`, { proof: 1 });
+    expect(((await told.json()) as { summary: string }).summary).to.contain('told from the picture alone');
     await refused(await send('POST', 'shots/2/proofs', { kind: 'proof', use: 'final', region: null }), 400, /no scene to render/); // prettier-ignore
   });
 

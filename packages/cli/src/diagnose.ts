@@ -1,7 +1,9 @@
 import { DIAGNOSES, type DefectKind, type Diagnosis, type DiagnosisInput } from '@dusting/core/diagnose';
-import { InputError, readExr } from '@dusting/core/formats';
+import { readExr } from '@dusting/core/formats';
+import { applyRoles, proposeRoles } from '@dusting/core/frames';
+import type { Picture } from '@dusting/core/image';
 import { PROOF_ATTRIBUTE } from '@dusting/core/render';
-import { isSceneFile } from '@dusting/core/scene';
+import { FINAL_DEFAULTS, isSceneFile, NOISE_DEFAULTS } from '@dusting/core/scene';
 import { readInput } from './files.ts';
 import { COMMON, parseOptions, parseRegion, SCENE } from './options.ts';
 import { renderScene } from './renderScene.ts';
@@ -43,9 +45,16 @@ async function fromScene(path: string, values: Parameters<typeof renderScene>[1]
 function fromPicture(path: string): Input {
   const picture = readExr(readInput(path), path);
   const text = picture.metadata[PROOF_ATTRIBUTE];
-  if (!text) throw new InputError('this picture is not a proof: it carries no settings and statistics', path);
+  if (!text) return fromFrame(picture);
   const { settings, use, noise, seconds } = JSON.parse(text);
   return { picture, settings, use, noiseLimit: noise.limit, stops: noise.stops, seconds: seconds.render };
+}
+
+/** A frame of another renderer: what its layers are is told by their names. */
+function fromFrame(source: Picture): Input {
+  const picture = applyRoles(source, proposeRoles(source, {}));
+  const { limit: noiseLimit, stops } = NOISE_DEFAULTS;
+  return { picture, settings: FINAL_DEFAULTS, use: 'final', noiseLimit, stops, seconds: 0 };
 }
 
 function inWords(diagnosis: Diagnosis): string {

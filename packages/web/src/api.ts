@@ -105,6 +105,8 @@ export interface RegionReading {
   mean: number[];
   /** null where the picture carries none. */
   statistics: RegionStatistics | null;
+  /** Noise in L* told from the picture, where it carries no statistics. */
+  estimated: Estimate | null;
 }
 export interface RegionStatistics {
   noise: number;

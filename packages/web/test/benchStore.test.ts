@@ -143,7 +143,12 @@ describe('the bench', () => {
     ]);
     bench.region = REGION;
     await useEdits().markDefect('noise');
-    expect(bench.error).to.equal('The region lies outside the picture.');
+    await bench.refresh();
+    bench.layer = 'depth';
+    await settle();
+    expect(bench.error, 'what is looked at meanwhile does not hide it').to.equal(
+      'The region lies outside the picture.',
+    );
     await bench.cancel(1);
     expect(bench.error).to.equal('');
   });

@@ -25,10 +25,13 @@ describe('rows of a comparison', () => {
     ]);
   });
 
-  it('frames of others have their light alone', () => {
-    const bare = { region, mean: [0, 0, 0], statistics: null };
+  it('frames of others have their light, and about their noise', () => {
+    const bare = { region, mean: [0, 0, 0], statistics: null, estimated: { value: 1.5, low: 1, high: 2 } };
     const frame = proof(1, { seconds: null, memory: null, statistics: null });
     const rows = comparisonRows(comparison({ before: bare, after: { ...bare, mean: [1, 1, 1] } }), frame, frame);
-    expect(rows.map((r) => [r.label, r.ratio])).to.deep.equal([['Mean luminance', '']]);
+    expect(rows.map((r) => [r.label, r.before, r.ratio])).to.deep.equal([
+      ['Noise, about', '1.5 L*', '× 1.00'],
+      ['Mean luminance', '0', ''],
+    ]);
   });
 });

@@ -26,7 +26,7 @@ export interface MapEvidence {
   columns: number;
   rows: number;
   values: number[];
-  /** Component with the largest share in each tile, as a place in `components`; -1 where there is no noise. */
+  /** Component with the largest share in each tile, as a place in `components`; -1 where there is no noise, or it is of none of the components. */
   leading: number[];
   components: Component[];
 }

@@ -4,19 +4,21 @@ import { intersectRegions, listLayers, MAIN_LAYER, type Picture, type Region } f
 export function cropPicture(picture: Picture, region: Region, layers?: string[]): Picture | null {
   const part = intersectRegions(region, picture.dataWindow);
   if (!part) return null;
-  const { x, y, width, height } = part;
   const wanted = layers && new Set(namesOf(picture, layers));
   const channels = picture.channels
     .filter((c) => !wanted || wanted.has(c.name))
-    .map((channel) => {
-      const data = new Float32Array(width * height);
-      for (let row = 0; row < height; row++) {
-        const from = (row + y - picture.dataWindow.y) * picture.width + x - picture.dataWindow.x;
-        data.set(channel.data.subarray(from, from + width), row * width);
-      }
-      return { ...channel, data };
-    });
-  return { ...picture, width, height, dataWindow: part, channels };
+    .map((channel) => ({ ...channel, data: cropPlane(picture, channel.data, part) }));
+  return { ...picture, width: part.width, height: part.height, dataWindow: part, channels };
+}
+
+/** Values of a region that lies inside the picture, row by row. */
+export function cropPlane({ dataWindow, width }: Picture, plane: Float32Array, region: Region): Float32Array {
+  const data = new Float32Array(region.width * region.height);
+  for (let row = 0; row < region.height; row++) {
+    const from = (row + region.y - dataWindow.y) * width + region.x - dataWindow.x;
+    data.set(plane.subarray(from, from + region.width), row * region.width);
+  }
+  return data;
 }
 
 function namesOf(picture: Picture, layers: string[]): string[] {

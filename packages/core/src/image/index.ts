@@ -1,6 +1,7 @@
 export * from './picture.ts';
+export * from './noiseFromPicture.ts';
 export * from './visibleNoise.ts';
 export * from './differences.ts';
-export { cropPicture } from './cropPicture.ts';
+export { cropPicture, cropPlane } from './cropPicture.ts';
 export { regionTable, type RegionRow } from './regionTable.ts';
 export * from './graphs.ts';

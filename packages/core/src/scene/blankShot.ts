@@ -1,6 +1,9 @@
 import { FINAL_DEFAULTS, PREVIEW_DEFAULTS } from './settings.ts';
 import { CAMERA_DEFAULTS, ENVIRONMENT_DEFAULTS, type ShotDocument } from './shotDocument.ts';
 
+/** The noise that a shot may keep: L* at so many stops of the shadow check. */
+export const NOISE_DEFAULTS: ShotDocument['noise'] = { limit: 1, stops: 1 };
+
 /** A document with nothing in it yet. */
 export function blankShot(name: string): ShotDocument {
   return {
@@ -15,7 +18,7 @@ export function blankShot(name: string): ShotDocument {
     textures: {},
     lights: {},
     environment: structuredClone(ENVIRONMENT_DEFAULTS),
-    noise: { limit: 1, stops: 1 },
+    noise: { ...NOISE_DEFAULTS },
     preview: structuredClone(PREVIEW_DEFAULTS),
     final: structuredClone(FINAL_DEFAULTS),
   };

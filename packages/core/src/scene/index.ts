@@ -7,4 +7,4 @@ export * from './importShot.ts';
 export * from './importFiles.ts';
 export { mergeShot } from './mergeShot.ts';
 export { completeShot, completeSettings } from './complete.ts';
-export { frameShot } from './blankShot.ts';
+export { frameShot, NOISE_DEFAULTS } from './blankShot.ts';

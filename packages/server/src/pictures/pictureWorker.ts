@@ -4,12 +4,14 @@ import { expose, transfer } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import {
   DIAGNOSES,
+  estimateNoise,
   hasStatistics,
   readNoiseData,
   regionNoise,
   type DefectKind,
   type Diagnosis,
   type DiagnosisInput,
+  type Estimate,
 } from '@dusting/core/diagnose';
 import {
   applyRoles,
@@ -92,6 +94,8 @@ export interface RegionReading {
   mean: number[];
   /** null where the picture carries none. */
   statistics: RegionStatistics | null;
+  /** Noise in L* told from the picture, where it carries no statistics. */
+  estimated: Estimate | null;
 }
 export interface RegionStatistics {
   /** L* at the shadow check. */
@@ -185,6 +189,7 @@ const api = {
             cutOff: Object.fromEntries(LIMITS.map((limit) => [limit, cutOff(limit)])),
           }
         : null,
+      estimated: hasStatistics(source) ? null : estimated(source, inside, stops),
     };
   },
 
@@ -316,6 +321,12 @@ function matteLayer(source: Picture, layer: string): Float32Array | null {
 
 export type PictureWorker = typeof api;
 expose(api, nodeEndpoint(parentPort!));
+
+function estimated(source: Picture, region: Region, stops: number): Estimate | null {
+  if (![...'RGB'].every((c) => findChannel(source, MAIN_LAYER, c))) return null;
+  const { value, low, high } = estimateNoise(source, region, stops);
+  return { value, low, high };
+}
 
 function statisticsOf(source: Picture, region: Region, stops: number): Omit<RegionStatistics, 'cutOff'> {
   const data = readNoiseData(source, region, stops);

@@ -27,14 +27,14 @@ const roles = LAYER_ROLES.map((id) => ({ id, label: ROLE_NAMES[id] }));
 async function load() {
   const id = bench.proofId;
   if (id === null) return void (layers.value = []);
-  const found = await bench.act(() => api.sources(id));
+  const found = await bench.load(() => api.sources(id));
   if (!found || bench.proofId !== id) return;
   layers.value = found.layers;
   sum.value = found.sum;
   const { mapping } = bench.shot!;
   chosen.value = Object.fromEntries(found.layers.map(({ name }) => [name, mapping?.[name] ?? 'data']));
 }
-watch(() => [bench.proofId, JSON.stringify(bench.shot?.mapping)], load, { immediate: true });
+watch([() => bench.proofId, () => JSON.stringify(bench.shot?.mapping)], load, { immediate: true });
 
 const changed = computed(() => layers.value.some(({ name }) => chosen.value[name] !== bench.shot?.mapping?.[name]));
 const percent = (share: number) =>

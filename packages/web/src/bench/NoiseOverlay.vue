@@ -25,7 +25,7 @@ const most = computed(() => Math.max(1e-6, ...(map.value?.values ?? [])));
       :y="Math.floor(i / map.columns) * map.tile"
       :width="map.tile"
       :height="map.tile"
-      :fill="map.leading[i] < 0 ? 'none' : COMPONENT_COLORS[map.components[map.leading[i]]]"
+      :fill="map.leading[i] < 0 ? '#999' : COMPONENT_COLORS[map.components[map.leading[i]]]"
       :fill-opacity="0.85 * Math.min(1, value / most)"
     />
   </svg>

@@ -11,7 +11,7 @@ const bench = useBench();
 const look = useLook();
 const readings = ref<(PixelReading[] | null)[]>([]);
 watch(
-  () => [look.pins, bench.proofId, bench.proof?.state] as const,
+  [() => look.pins, () => bench.proofId, () => bench.proof?.state],
   async ([pins, id, state]) => {
     if (id === null || state !== 'done') return void (readings.value = []);
     const found = await Promise.all(

@@ -10,11 +10,9 @@ import { proofName } from '../words.ts';
 const bench = useBench();
 const edits = useEdits();
 const note = ref('');
-watch(
-  () => [bench.proofId, bench.proof?.note],
-  () => (note.value = bench.proof?.note ?? ''),
-  { immediate: true },
-);
+watch([() => bench.proofId, () => bench.proof?.note], () => (note.value = bench.proof?.note ?? ''), {
+  immediate: true,
+});
 </script>
 
 <template>

@@ -32,9 +32,9 @@ const read = useThrottleFn(
   60,
   true,
 );
-watch(() => [props.point, bench.proofId], read);
+watch([() => props.point, () => bench.proofId], read);
 watch(
-  () => [bench.region, bench.proofId, bench.proof?.state],
+  [() => bench.region, () => bench.proofId, () => bench.proof?.state],
   async () => {
     part.value = null;
     const { region, proof } = bench;
@@ -121,6 +121,12 @@ const cut = computed(() => {
           >brightest sample <span class="number">{{ value(part.statistics.brightest.luminance) }}</span></span
         >
       </template>
+      <span v-else-if="part.estimated" v-tooltip.top="'Told from the picture alone: it carries no statistics'"
+        >noise about <span class="number">{{ lightnessUnits(part.estimated.value) }}</span>
+        <span class="dim number">
+          ({{ lightnessUnits(part.estimated.low) }} to {{ lightnessUnits(part.estimated.high) }})</span
+        ></span
+      >
     </div>
     <div v-if="!beauty && part && cut.length > 0" class="line" data-test="cut-off">
       <span>Light cut off:</span>

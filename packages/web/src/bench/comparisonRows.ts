@@ -12,37 +12,23 @@ export interface ComparisonRow {
 
 export function comparisonRows(comparison: Comparison, before: Proof, after: Proof): ComparisonRow[] {
   const rows: ComparisonRow[] = [];
-  const add = (label: string, [a, b]: [number | null, number | null], format: (n: number) => string) => {
+  const add = (label: string, format: (n: number) => string, [a, b]: [number | null, number | null]) => {
     if (a !== null && b !== null)
       rows.push({ label, before: format(a), after: format(b), ratio: a > 0 ? `× ${(b / a).toFixed(2)}` : '' });
   };
   const [one, two] = [comparison.before, comparison.after];
-  const both = (of: (statistics: RegionStatistics) => number): [number | null, number | null] =>
-    one.statistics && two.statistics ? [of(one.statistics), of(two.statistics)] : [null, null];
-  add(
-    'Noise',
-    both((s) => s.noise),
-    lightnessUnits,
-  );
-  add(
-    'Thread time here',
-    both((s) => s.seconds),
-    seconds,
-  );
-  add('Mean luminance', [luminance(one.mean), luminance(two.mean)], value);
-  add(
-    'Light cut off',
-    both((s) => sum(s.cutOff)),
-    value,
-  );
-  add(
-    'Brightest sample',
-    both((s) => s.brightest.luminance),
-    value,
-  );
-  add('Time of the whole', [before.seconds, after.seconds], seconds);
-  add('Memory of the scene', [before.memory && sum(before.memory), after.memory && sum(after.memory)], megabytes);
-  add('Rays a pixel', [raysAPixel(before), raysAPixel(after)], (n) => n.toFixed(0));
+  const measured = (label: string, format: (n: number) => string, of: (statistics: RegionStatistics) => number) => {
+    if (one.statistics && two.statistics) add(label, format, [of(one.statistics), of(two.statistics)]);
+  };
+  measured('Noise', lightnessUnits, (s) => s.noise);
+  add('Noise, about', lightnessUnits, [one.estimated?.value ?? null, two.estimated?.value ?? null]);
+  measured('Thread time here', seconds, (s) => s.seconds);
+  add('Mean luminance', value, [luminance(one.mean), luminance(two.mean)]);
+  measured('Light cut off', value, (s) => sum(s.cutOff));
+  measured('Brightest sample', value, (s) => s.brightest.luminance);
+  add('Time of the whole', seconds, [before.seconds, after.seconds]);
+  add('Memory of the scene', megabytes, [before.memory && sum(before.memory), after.memory && sum(after.memory)]);
+  add('Rays a pixel', (n) => n.toFixed(0), [raysAPixel(before), raysAPixel(after)]);
   return rows;
 }
 

@@ -8,7 +8,7 @@ export function useApart() {
   const bench = useBench();
   const apart = ref(new Map<number, Differences>());
   watch(
-    () => [bench.shot?.id, bench.shot?.reference, bench.done.map((p) => p.id).join()] as const,
+    [() => bench.shot?.id, () => bench.shot?.reference, () => bench.done.map((p) => p.id).join()],
     async ([shot, reference]) => {
       if (shot === undefined || reference == null) return void (apart.value = new Map());
       const found = await api.apart(shot).catch(() => []); // a help: the shelf works without it

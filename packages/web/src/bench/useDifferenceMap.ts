@@ -21,12 +21,12 @@ export function useDifferenceMap() {
       : null,
   );
   watch(
-    () => [kind.value, bench.besideId, bench.proofId, bench.layer, bench.proof?.state] as const,
+    [() => kind.value, () => bench.besideId, () => bench.proofId, () => bench.layer, () => bench.proof?.state],
     async ([wanted, before, after, layer]) => {
       picture.value = null;
       if (!wanted || before === null || after === null || bench.proof?.state !== 'done') return;
       computing.value = true;
-      const map = await bench.act(() => api.differenceMap(wanted, before, after, layer));
+      const map = await bench.load(() => api.differenceMap(wanted, before, after, layer));
       if (kind.value === wanted && bench.besideId === before && bench.proofId === after && bench.layer === layer) {
         picture.value = map ?? null;
         computing.value = false;

@@ -17,6 +17,8 @@ export type Panel = 'defect' | 'settings' | 'layers' | 'look' | 'compare' | 'his
 export const useBench = defineStore('bench', () => {
   const shot = ref<Shot | null>(null);
   const error = ref('');
+  /** What the last look that failed has said. */
+  let unseen = '';
   const connected = ref(true);
   const panel = useLocalStorage<Panel>('dusting.panel', 'defect');
   const use = useLocalStorage<SettingsUse>('dusting.use', 'final');
@@ -53,7 +55,7 @@ export const useBench = defineStore('bench', () => {
   /** The shot came as frames of another renderer: there is no scene, and nothing to render. */
   const isFrames = computed(() => !!shot.value?.mapping);
 
-  /** Runs an act of the user; what goes wrong is said in the bench's own message line. */
+  /** Runs an act of the user; what goes wrong is said in the bench's own message line until an act succeeds. */
   async function act<T>(action: () => Promise<T>): Promise<T | undefined> {
     try {
       const result = await action();
@@ -64,10 +66,22 @@ export const useBench = defineStore('bench', () => {
       return undefined;
     }
   }
+  /** Gets what is to be shown; its success takes away what a look before has said, but not why an act was refused. */
+  async function load<T>(look: () => Promise<T>): Promise<T | undefined> {
+    try {
+      const result = await look();
+      if (error.value === unseen) error.value = '';
+      return result;
+    } catch (problem) {
+      const { message } = problem as Error;
+      if (error.value === '' || error.value === unseen) error.value = unseen = message;
+      return undefined;
+    }
+  }
 
   async function open(id: number) {
     close();
-    await act(() => refresh(id));
+    await load(() => refresh(id));
     const shown = shot.value?.proofs.filter((p) => p.state !== 'failed').at(-1);
     if (shown) await show(shown.id);
     let waiting = false;
@@ -77,11 +91,11 @@ export const useBench = defineStore('bench', () => {
         waiting = true;
         setTimeout(async () => {
           waiting = false;
-          await act(() => refresh(id));
+          await load(() => refresh(id));
         }, REFRESH_EVERY);
       },
       (state) => {
-        if (state && !connected.value) void act(() => refresh(id));
+        if (state && !connected.value) void load(() => refresh(id));
         connected.value = state;
       },
     );
@@ -136,7 +150,7 @@ export const useBench = defineStore('bench', () => {
       picture.value = null;
       return;
     }
-    const loaded = await act(() =>
+    const loaded = await load(() =>
       shown.state === 'done' ? api.layer(shown.id, layer.value) : api.progressPicture(shown.id),
     );
     if (loaded && proofId.value === shown.id) picture.value = loaded;
@@ -156,7 +170,7 @@ export const useBench = defineStore('bench', () => {
     const [after, before] = [proof.value, beside.value];
     if (!after || !before || after.state !== 'done') return;
     const part = region.value ?? after.region;
-    comparison.value = (await act(() => api.compare(before.id, after.id, layer.value, part))) ?? null;
+    comparison.value = (await load(() => api.compare(before.id, after.id, layer.value, part))) ?? null;
   }
 
   watch(layer, async () => {
@@ -169,7 +183,7 @@ export const useBench = defineStore('bench', () => {
   async function loadBeside() {
     const id = besideId.value;
     if (id === null) return;
-    const loaded = await act(() => api.layer(id, besideLayer.value ?? layer.value));
+    const loaded = await load(() => api.layer(id, besideLayer.value ?? layer.value));
     if (besideId.value === id) besidePicture.value = loaded ?? null;
   }
 
@@ -205,12 +219,12 @@ export const useBench = defineStore('bench', () => {
     await compareWith(null);
     layer.value = 'beauty';
     proofId.value = sent.id;
-    await act(() => refresh());
+    await load(() => refresh());
   }
 
   async function cancel(id: number) {
     await act(() => api.cancel(id));
-    await act(() => refresh());
+    await load(() => refresh());
   }
 
   function selectDefect(id: number | null) {
@@ -241,7 +255,7 @@ export const useBench = defineStore('bench', () => {
     const trial = proof.value;
     if (!trial) return false;
     const decided = await act(() => api.decide(trial.id, keep, reason));
-    await act(() => refresh());
+    await load(() => refresh());
     return decided !== undefined;
   }
 
@@ -249,7 +263,7 @@ export const useBench = defineStore('bench', () => {
     const removed = await act(() => api.removeProof(id));
     if (!removed) return;
     if (besideId.value === id || proofId.value === id) await compareWith(null);
-    await act(() => refresh());
+    await load(() => refresh());
     if (proofId.value !== null) await show(proofId.value);
     else picture.value = null;
   }
@@ -257,7 +271,7 @@ export const useBench = defineStore('bench', () => {
   async function addFrames(files: File[]) {
     const id = shot.value!.id;
     if (!(await act(() => api.addFrames(id, files)))) return;
-    await act(() => refresh());
+    await load(() => refresh());
     const last = shot.value?.proofs.at(-1);
     if (last) await show(last.id);
   }
@@ -266,7 +280,7 @@ export const useBench = defineStore('bench', () => {
   return {
     shot, error, connected, panel, use, proof, beside, layer, besideLayer, layers, picture, besidePicture, region, defect, defectId,
     diagnosis, diagnosing, comparison, done, lastProof, title, proofId, besideId, isFrames,
-    act, open, close, refresh, show, compareWith, compareRegion, saveSlip, render, cancel, selectDefect, explain,
+    act, load, open, close, refresh, show, compareWith, compareRegion, saveSlip, render, cancel, selectDefect, explain,
     removeProof, decide, addFrames,
   }; // prettier-ignore
 });

@@ -15,9 +15,7 @@ export const useEdits = defineStore('edits', () => {
   async function edit(name: string, forth: () => Promise<unknown>, back: () => Promise<unknown>): Promise<boolean> {
     const made = (way: () => Promise<unknown>) => async () => {
       const done = await bench.act(() => way().then(() => true));
-      const refused = bench.error;
-      await bench.act(() => bench.refresh());
-      if (!done) bench.error = refused;
+      await bench.load(() => bench.refresh());
       return done === true;
     };
     const step = { name, forth: made(forth), back: made(back) };

@@ -63,10 +63,10 @@ export const useMix = defineStore('mix', () => {
     const alone = names.value.every((n) => part(n).on === (n === name));
     put(Object.fromEntries(names.value.map((n) => [n, { ...part(n), on: alone || n === name }])));
   }
-  watch(() => [kind.value, bench.shot?.id], forget);
+  watch([() => kind.value, () => bench.shot?.id], forget);
 
   watch(
-    () => [active.value, bench.picture, JSON.stringify(changed.value.map((n) => factor(part(n))))] as const,
+    [() => active.value, () => bench.picture, () => JSON.stringify(changed.value.map((n) => factor(part(n))))],
     async ([on, beauty]) => {
       const mine = ++asked;
       const proof = bench.proofId;
@@ -75,7 +75,7 @@ export const useMix = defineStore('mix', () => {
         loaded = new Map();
         loadedOf = proof;
       }
-      const mixed = await bench.act(async () => {
+      const mixed = await bench.load(async () => {
         const own = changed.value.map((name) => ({ name, tint: factor(part(name)) }));
         for (const { name } of own) if (!loaded.has(name)) loaded.set(name, api.layer(proof, name));
         const layers = await Promise.all(

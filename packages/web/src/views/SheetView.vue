@@ -78,7 +78,7 @@ async function paint() {
   await nextTick();
   for (const p of cells.value) {
     const whole = p.settings.width <= WHOLE_UP_TO;
-    const found = pictures.get(p.id) ?? (await bench.act(() => (whole ? api.layer(p.id, 'beauty') : api.thumb(p.id))));
+    const found = pictures.get(p.id) ?? (await bench.load(() => (whole ? api.layer(p.id, 'beauty') : api.thumb(p.id))));
     if (mine !== painting) return;
     const canvas = canvases.get(p.id);
     if (!found || !canvas) continue;

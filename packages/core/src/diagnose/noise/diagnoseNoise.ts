@@ -1,8 +1,8 @@
 // Which component carries the visible noise of a region, and what it takes to bring it below the limit.
-import { EYE_NOISE_GAIN, VISIBLE_NOISE_DEFAULTS } from '../../image/index.ts';
 import { COMPONENTS, SPLIT_LOBES, type Component, type SplitLobe } from '../../render/index.ts';
-import type { Diagnosis, DiagnosisInput, DiagnosisModule, MapEvidence, Remedy, TableEvidence } from '../contract.ts';
-import { readNoiseData, type NoiseData } from './noiseData.ts';
+import type { Diagnosis, DiagnosisInput, Remedy, TableEvidence } from '../contract.ts';
+import { readNoiseData, weightedSum, type NoiseData } from './noiseData.ts';
+import { noiseMap } from './noiseMap.ts';
 import { predictNoise, predictSeconds, regionNoise, type CountChange } from './predict.ts';
 import { COMPONENT_NAMES, percent, words } from './words.ts';
 
@@ -17,13 +17,7 @@ const LOBE_OF: Partial<Record<Component, SplitLobe>> = {
 const MOST_PIXEL_SAMPLES = 65536;
 const MOST_SPLITS = 1024;
 
-export const noiseModule: DiagnosisModule = {
-  kind: 'noise',
-  title: 'Noise by component',
-  needs: ['beauty', 'error', ...COMPONENTS.map((c) => `error.${c}`), 'splitError', 'branchRays', 'rays', 'time'],
-  diagnose: diagnoseNoise,
-};
-
+/** @throws InputError where the picture carries no statistics, or the region lies outside it */
 export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
   const { picture, settings, stops, noiseLimit } = input;
   const data = readNoiseData(picture, input.region, stops);
@@ -42,6 +36,8 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
     source: words.sharesSource,
     bars: ranked.map(({ component, share }) => ({ label: COMPONENT_NAMES[component], component, value: share * 100 })),
   };
+  const parts = COMPONENTS.map((component, c) => ({ component, variance: data.components[c] }));
+  const map = noiseMap(data.region, data.beauty, data.weight, parts, words.mapSource);
   const remedies = noise > noiseLimit && ranked.length > 0 ? findRemedies(input, data, ranked[0].component) : [];
   const [best] = remedies;
   const told: string[] = [];
@@ -53,7 +49,7 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
     kind: 'noise',
     region: data.region,
     summary: told.join(' '),
-    evidence: [chart, noiseMap(data), levelsTable(data, settings, ranked)],
+    evidence: [chart, map, levelsTable(data, settings, ranked)],
     causes: ranked.map(({ component, share }) => ({
       title: words.cause(component),
       component,
@@ -136,44 +132,6 @@ function findRemedies(input: DiagnosisInput, data: NoiseData, leading: Component
   return remedies.sort((a, b) => Number(b.meetsLimit) - Number(a.meetsLimit) || a.seconds.value - b.seconds.value);
 }
 
-function noiseMap(data: NoiseData): MapEvidence {
-  const { tile } = VISIBLE_NOISE_DEFAULTS;
-  const { width, height } = data.region;
-  const columns = Math.ceil(width / tile);
-  const rows = Math.ceil(height / tile);
-  const values: number[] = [];
-  const leading: number[] = [];
-  for (let row = 0; row < rows; row++)
-    for (let column = 0; column < columns; column++) {
-      const sums = new Float64Array(COMPONENTS.length);
-      let squares = 0;
-      let count = 0;
-      for (let y = row * tile; y < Math.min(height, (row + 1) * tile); y++)
-        for (let x = column * tile; x < Math.min(width, (column + 1) * tile); x++) {
-          const i = y * width + x;
-          squares += data.beauty[i] * data.weight[i];
-          count++;
-          for (let c = 0; c < COMPONENTS.length; c++) sums[c] += data.components[c][i] * data.weight[i];
-        }
-      values.push(Number((EYE_NOISE_GAIN * Math.sqrt(squares / count)).toFixed(4)));
-      const most = Math.max(...sums);
-      leading.push(most > 0 ? sums.indexOf(most) : -1);
-    }
-  return {
-    type: 'map',
-    title: words.mapTitle,
-    unit: 'L*',
-    source: words.mapSource,
-    region: data.region,
-    tile,
-    columns,
-    rows,
-    values,
-    leading,
-    components: [...COMPONENTS],
-  };
-}
-
 function levelsTable(
   data: NoiseData,
   settings: DiagnosisInput['settings'],
@@ -194,10 +152,4 @@ function levelsTable(
     return [COMPONENT_NAMES[component], percent(share), percent(part), percent(1 - part)];
   });
   return { type: 'table', title: words.levelsTitle, source: words.levelsSource, columns: words.levelsColumns, rows };
-}
-
-function weightedSum(values: Float32Array, weights: Float32Array): number {
-  let sum = 0;
-  for (let i = 0; i < values.length; i++) sum += values[i] * weights[i];
-  return sum;
 }

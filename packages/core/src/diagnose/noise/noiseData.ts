@@ -1,4 +1,4 @@
-import { intersectRegions, findChannel, pixelNoise, type Picture, type Region } from '../../image/index.ts';
+import { cropPlane, intersectRegions, findChannel, pixelNoise, type Picture, type Region } from '../../image/index.ts';
 import { COMPONENTS, DEPTH_LIMITS, layerLuminance, RAY_TYPES, SPLIT_LOBES } from '../../render/index.ts';
 import { InputError } from '../../formats/index.ts';
 
@@ -20,6 +20,20 @@ export interface NoiseData {
   probeRays: Float32Array[];
 }
 
+/** Square of L* over luminance, at each pixel's own noise. */
+export function eyeWeight(luminance: Float32Array, variance: Float32Array, stops: number): Float32Array {
+  return luminance.map((y, i) => {
+    const se = Math.sqrt(variance[i]);
+    return se > 0 ? (pixelNoise(y, se, stops) / se) ** 2 : 0;
+  });
+}
+
+export function weightedSum(values: Float32Array, weights: Float32Array): number {
+  let sum = 0;
+  for (let i = 0; i < values.length; i++) sum += values[i] * weights[i];
+  return sum;
+}
+
 /** Whether a picture carries the standard error of its pixels. */
 export const hasStatistics = (picture: Picture) => findChannel(picture, 'error', 'Y') !== undefined;
 
@@ -33,32 +47,21 @@ export function readNoiseData(picture: Picture, region: Region, stops: number): 
     throw new InputError(
       'this picture carries no statistics (no layer "error"): render a proof of the shot, and diagnose that',
     );
-  const { dataWindow, width } = picture;
-  const crop = (source: Float32Array | undefined, square = false): Float32Array => {
-    const out = new Float32Array(inside.width * inside.height);
-    if (!source) return out;
-    for (let y = 0; y < inside.height; y++)
-      for (let x = 0; x < inside.width; x++) {
-        const value = source[(y + inside.y - dataWindow.y) * width + x + inside.x - dataWindow.x];
-        out[y * inside.width + x] = square ? value * value : value;
-      }
-    return out;
-  };
+  const crop = (source: Float32Array | undefined) =>
+    source ? cropPlane(picture, source, inside) : new Float32Array(inside.width * inside.height);
+  const squares = (source: Float32Array | undefined) => crop(source).map((v) => v * v);
   const channel = (layer: string, name: string) => findChannel(picture, layer, name)?.data;
   const luminance = crop(whole);
-  const beauty = crop(error, true);
-  const weight = luminance.map((y, i) => {
-    const se = Math.sqrt(beauty[i]);
-    return se > 0 ? (pixelNoise(y, se, stops) / se) ** 2 : 0;
-  });
+  const beauty = squares(error);
+  const weight = eyeWeight(luminance, beauty, stops);
   const rays = crop(channel('rays', 'camera'));
   for (const type of RAY_TYPES.slice(1)) crop(channel('rays', type)).forEach((n, i) => (rays[i] += n));
   return {
     region: inside,
     luminance,
     beauty,
-    components: COMPONENTS.map((c) => crop(channel(`error.${c}`, 'Y'), true)),
-    splits: SPLIT_LOBES.map((lobe) => crop(channel('splitError', lobe), true)),
+    components: COMPONENTS.map((c) => squares(channel(`error.${c}`, 'Y'))),
+    splits: SPLIT_LOBES.map((lobe) => squares(channel('splitError', lobe))),
     weight,
     seconds: crop(channel('time', 'ms')).map((ms) => ms / 1000),
     rays,

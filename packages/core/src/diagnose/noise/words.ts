@@ -1,5 +1,7 @@
 // All wording of the noise diagnosis.
+import { LIGHT_PREFIX } from '../../frames/index.ts';
 import type { Component, SplitLobe } from '../../render/index.ts';
+import type { Estimate } from '../contract.ts';
 
 export const COMPONENT_NAMES: Record<Component, string> = {
   directDiffuse: 'direct diffuse',
@@ -21,6 +23,10 @@ export const inSeconds = (seconds: number) =>
       ? `${Math.round(seconds)} s`
       : `${(seconds / 60).toFixed(1)} min`;
 
+/** A part of the light of a frame that another renderer wrote. */
+export const partName = (layer: string) =>
+  COMPONENT_NAMES[layer as Component] ?? layer.slice(layer.startsWith(LIGHT_PREFIX) ? LIGHT_PREFIX.length : 0);
+
 export const words = {
   clean: (noise: number, limit: number) =>
     `The noise in this region is ${inL(noise)}, within the limit of ${inL(limit)}: nothing needs to be done about it.`,
@@ -33,7 +39,8 @@ export const words = {
     `${(to / from).toFixed(to % from ? 1 : 0)} times the ${lobe} samples (${from} to ${to})`,
   pixels: (from: number, to: number) =>
     `${(to / from).toFixed(to % from ? 1 : 0)} times the pixel samples (${from} to ${to})`,
-  cause: (component: Component) => `Noise of the ${COMPONENT_NAMES[component]}`,
+  cause: (component: Component) => words.causePart(COMPONENT_NAMES[component]),
+  causePart: (part: string) => `Noise of the ${part}`,
   sharesTitle: 'Share of the visible noise by component',
   sharesSource: 'measured: variance of the camera samples, weighted by what the eye sees at the shadow check',
   mapTitle: 'Noise of each tile and its leading component',
@@ -42,6 +49,20 @@ export const words = {
   levelsSource: 'measured: variance within the splits of each camera sample (two-stage sampling)',
   levelsColumns: ['component', 'share', 'within its samples', 'between pixel samples'],
   notMeasured: 'not measured (1 sample)',
+  about: ({ value, low, high }: Estimate) =>
+    `about ${inL(value)} (${low.toFixed(1)} to ${high.toFixed(1)}), told from the picture alone`,
+  cleanAbout: (noise: Estimate, limit: number) =>
+    `The noise in this region is ${words.about(noise)}: within the limit of ${inL(limit)}${noise.high > limit ? ', as far as can be told' : ''}.`,
+  findingAbout: (part: { name: string; share: number } | null, noise: Estimate, limit: number) =>
+    `${part ? `About ${percent(part.share)} of the visible noise in this region is ${part.name}. It stands at` : 'The noise in this region is'} ${words.about(noise)}${noise.low < limit ? ', and may be within the limit' : ', above the limit'} of ${inL(limit)}.`,
+  samplesAbout: (factor: number, part: string | null) =>
+    `About ${factor < 10 ? factor.toFixed(1) : Math.round(factor)} times the samples meet it: noise falls with their root.${part ? ` Begin with those of ${part}.` : ''}`,
+  textured: 'Edges and texture may be part of what is counted here.',
+  noParts: 'The frame has no layers for the parts of the light, so which of them is noisy cannot be told.',
+  sharesAbout: 'estimated from the layers: diagonal detail of each, by its median over 16 x 16 pixels',
+  mapAbout: 'estimated from the picture: diagonal detail, by its median over 16 x 16 pixels',
+  partsTitle: 'Parts of the light',
+  partsColumns: ['part', 'share of the noise', 'mean light', 'noise of a pixel'],
   splitSide: 'Only this component gets cleaner; edges and fine detail stay as they are.',
   pixelSide: 'All components and the edges get cleaner.',
 };
