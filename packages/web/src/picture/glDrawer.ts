@@ -8,7 +8,7 @@ const GRID_FROM = 8;
 /** Halved pictures that are looked at: down to a sixteenth. */
 const LEVELS = 4;
 
-const UNIFORMS = ['first', 'other', 'firstWindow', 'secondWindow', 'offset', 'canvas', 'scale', 'wipe', 'blink', 'differenceGain', 'gain', 'range', 'lod'] as const; // prettier-ignore
+const UNIFORMS = ['first', 'other', 'firstWindow', 'secondWindow', 'offset', 'canvas', 'scale', 'wipe', 'blink', 'differenceGain', 'gain', 'range', 'lod', 'shrink'] as const; // prettier-ignore
 type Places = Record<(typeof UNIFORMS)[number], WebGLUniformLocation | null>;
 
 /** Draws float pictures; null where WebGL2 is missing. */
@@ -69,8 +69,9 @@ export function createGlDrawer(canvas: HTMLCanvasElement): PictureDrawer | null 
       gl.uniform2f(places.offset, view.centre.x, view.centre.y);
       gl.uniform2f(places.canvas, canvas.width, canvas.height);
       gl.uniform1f(places.scale, view.scale);
-      const level = Math.floor(0.5 - Math.log2(view.scale));
-      gl.uniform1i(places.lod, halves ? Math.min(LEVELS, Math.max(0, level)) : 0);
+      const level = halves ? Math.min(LEVELS, Math.max(0, Math.floor(0.5 - Math.log2(view.scale)))) : 0;
+      gl.uniform1i(places.lod, level);
+      gl.uniform1f(places.shrink, 0.5 ** level);
       // the line of the wipe by two of its points' distances: beyondWipe() is linear
       const along = (x: number, y: number) => beyondWipe(view.wipe, x, y, canvas.width, canvas.height);
       const middle = along(canvas.width / 2, canvas.height / 2);
