@@ -51,6 +51,7 @@ function drawn(
     gain: 1,
     stops: 0,
     transform: 'srgb',
+    gamma: 1,
     channel: 'color',
     range: null,
     marks: false,
@@ -112,6 +113,8 @@ describe('drawing', () => {
   }
 
   for (const transform of DISPLAY_TRANSFORMS) it(`through ${transform}`, () => agree({ transform }, { transform }));
+
+  it('with a gamma over the transform', () => agree({ gamma: 2.2 }, { gamma: 2.2 }));
 
   for (const channel of CHANNELS.slice(1)) it(`channel ${channel} alone`, () => agree({ channel }, { channel }));
 

@@ -15,6 +15,7 @@ describe('address of a view', () => {
     channel: 'Y',
     transform: 'raw',
     exposure: -1.5,
+    gamma: 2.2,
     shadowCheck: 2,
     region: { x: 10, y: 20, width: 30, height: 40 },
     place: { x: 12.5, y: 80.25, scale: 4 },
@@ -27,6 +28,6 @@ describe('address of a view', () => {
   it('what cannot be understood stands at its default, numbers within their range', () => {
     const odd = { proof: 'P3; drop', mode: 'spin', exposure: 'NaN', shadowCheck: '9', region: '1,2,3', place: '0,0,-1', channel: ['R', 'G'], layer: ['a'], gain: '3', difference: 'sum', angle: 'x' }; // prettier-ignore
     expect(fromQuery(odd)).to.deep.equal({ ...ADDRESS_DEFAULTS, shadowCheck: 2 });
-    expect(fromQuery({ exposure: '1e9', place: '1,2,1000' })).to.deep.include({ exposure: 30, place: { x: 1, y: 2, scale: 128 } }); // prettier-ignore
+    expect(fromQuery({ exposure: '1e9', place: '1,2,1000', gamma: '99' })).to.deep.include({ exposure: 30, gamma: 5, place: { x: 1, y: 2, scale: 128 } }); // prettier-ignore
   });
 });

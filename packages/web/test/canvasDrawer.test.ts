@@ -16,6 +16,7 @@ const view: View = {
   gain: 1,
   stops: 0,
   transform: 'srgb',
+  gamma: 1,
   channel: 'color',
   range: null,
   marks: false,

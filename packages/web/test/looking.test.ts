@@ -2,11 +2,38 @@
 import { expect } from 'chai';
 import { createPinia, setActivePinia } from 'pinia';
 import { fromHalf, toHalf } from '@dusting/core/formats';
+import { nudgeRegion } from '../src/bench/nudgeRegion.ts';
 import { toRgba } from '../src/picture/toRgba.ts';
 import { useLook } from '../src/stores/look.ts';
 import { lightnessUnits, proofName, seconds, value } from '../src/words.ts';
 
 describe('looking', () => {
+  it('gamma lies over the transform: 0.18 is 0.46136 in sRGB (IEC 61966-2-1), and its root at gamma 2', () => {
+    setActivePinia(createPinia());
+    const look = useLook();
+    expect(look.sent([0.18, 0.18, 0.18])[0]).to.be.closeTo(0.46136, 1e-5);
+    look.setGamma(2);
+    expect(look.sent([0.18, 0, 1]).map((v) => v.toFixed(4))).to.deep.equal([Math.sqrt(0.46136).toFixed(4), '0.0000', '1.0000']); // prettier-ignore
+    expect(look.plain.gamma).to.equal(2);
+    look.setGamma(2.2499);
+    expect(look.gamma).to.equal(2.2);
+    look.setGamma(NaN);
+    expect(look.gamma).to.equal(1);
+    look.setGamma(-3);
+    expect(look.gamma).to.equal(0.2);
+    look.setGamma(1);
+  });
+
+  it('a region moves and grows by steps, within the frame', () => {
+    const frame = { width: 100, height: 50 };
+    const region = { x: 90, y: 10, width: 8, height: 8 };
+    expect(nudgeRegion(region, [-8, 0], false, frame)).to.deep.equal({ ...region, x: 82 });
+    expect(nudgeRegion(region, [8, 0], false, frame), 'to the border').to.deep.equal({ ...region, x: 92 });
+    expect(nudgeRegion(region, [0, -16], false, frame)).to.deep.equal({ ...region, y: 0 });
+    expect(nudgeRegion(region, [8, 8], true, frame)).to.deep.equal({ ...region, width: 10, height: 16 });
+    expect(nudgeRegion(region, [-8, -8], true, frame), 'one pixel is left').to.deep.equal({ ...region, width: 1, height: 1 }); // prettier-ignore
+  });
+
   it('pictures of one to four channels become RGBA', () => {
     const make = (channels: string[], values: number[]) => ({
       width: values.length / channels.length,

@@ -1,15 +1,9 @@
 // Pictures as files for other programs.
 import { encode as encodePng } from 'fast-png';
-import { encodeForDisplay, type DisplayTransform } from '../color/index.ts';
+import { encodeForDisplay, type Display } from '../color/index.ts';
 import { findChannel, MAIN_LAYER, type Picture } from '../image/index.ts';
 import { InputError } from './inputError.ts';
 import { writeHdr } from './writeHdr.ts';
-
-/** How a picture is displayed: with so many stops more, through a transform. */
-export interface Display {
-  stops: number;
-  transform: DisplayTransform;
-}
 
 /** Red, green and blue of a layer, three floats a pixel; a single channel three times. @throws InputError without any */
 function colorsOf(picture: Picture, layer: string): Float32Array {
@@ -29,13 +23,13 @@ export function layerToHdr(picture: Picture, layer: string): Uint8Array {
 }
 
 /** A layer as PNG of 16 bits, as it is displayed: the transform is burnt in. What is not a number becomes black. */
-export function layerToPng16(picture: Picture, layer: string, { stops, transform }: Display): Uint8Array {
+export function layerToPng16(picture: Picture, layer: string, display: Display): Uint8Array {
   const colors = colorsOf(picture, layer);
   const data = new Uint16Array(colors.length);
   const rgb = [0, 0, 0];
   for (let i = 0; i < colors.length; i += 3) {
-    for (let k = 0; k < 3; k++) rgb[k] = Number.isNaN(colors[i + k]) ? 0 : colors[i + k] * 2 ** stops;
-    encodeForDisplay(rgb, transform);
+    for (let k = 0; k < 3; k++) rgb[k] = Number.isNaN(colors[i + k]) ? 0 : colors[i + k] * 2 ** display.stops;
+    encodeForDisplay(rgb, display);
     for (let k = 0; k < 3; k++) data[i + k] = Math.round(65535 * rgb[k]);
   }
   return encodePng({ width: picture.width, height: picture.height, data, depth: 16, channels: 3 });

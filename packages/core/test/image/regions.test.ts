@@ -50,13 +50,13 @@ describe('parts of pictures', () => {
 
   it('a layer as PNG of 16 bits has the exposure and the display transform burnt in', () => {
     const grey = { ...picture, channels: ['R', 'G', 'B'].map((name) => ({ name, type: 'float' as const, data: new Float32Array(WIDTH * HEIGHT).fill(0.09) })) }; // prettier-ignore
-    const png = decode(layerToPng16(grey, 'beauty', { stops: 1, transform: 'srgb' }));
+    const png = decode(layerToPng16(grey, 'beauty', { stops: 1, transform: 'srgb', gamma: 1 }));
     expect([png.width, png.height, png.depth]).to.deep.equal([WIDTH, HEIGHT, 16]);
     // 0.18 is displayed as 0.46136: IEC 61966-2-1
     expect(png.data[40] / 65535).to.be.closeTo(0.46136, 2e-5);
-    const raw = decode(layerToPng16(picture, 'depth', { stops: 0, transform: 'raw' }));
+    const raw = decode(layerToPng16(picture, 'depth', { stops: 0, transform: 'raw', gamma: 1 }));
     expect(raw.data[3 * 7] / 65535, 'one channel is grey').to.be.closeTo(picture.channels[4].data[7], 1e-5);
-    expect(() => layerToPng16(picture, 'albedo', { stops: 0, transform: 'raw' })).to.throw('no layer albedo');
+    expect(() => layerToPng16(picture, 'albedo', { stops: 0, transform: 'raw', gamma: 1 })).to.throw('no layer albedo');
   });
 
   it('a layer as HDR is linear; directions stand in red, green and blue', () => {

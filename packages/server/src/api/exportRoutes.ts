@@ -21,7 +21,7 @@ const COLUMNS: (keyof RegionRow)[] = ['layer', 'channel', 'mean', 'least', 'most
 export function exportRoutes({ db, pictures }: Context): Router {
   const router = Router();
 
-  /** ?layer=&stops=&transform=, and the region; PNG has the display transform burnt in, the others are linear. */
+  /** ?layer=&stops=&transform=&gamma=, and the region; PNG has the display transform burnt in, the others are linear. */
   router.get('/proofs/:proof/export/:format', async (request, response) => {
     const format = request.params.format as ExportFormat;
     if (!(format in FORMATS)) throw new BadRequest(`A picture is taken out as ${Object.keys(FORMATS).join(', ')}.`);
@@ -30,9 +30,12 @@ export function exportRoutes({ db, pictures }: Context): Router {
     const layer = text(request, 'layer') ?? 'beauty';
     const transform = (text(request, 'transform') ?? 'srgb') as DisplayTransform;
     const stops = Number(text(request, 'stops') ?? 0);
-    if (!DISPLAY_TRANSFORMS.includes(transform) || !Number.isFinite(stops) || Math.abs(stops) > 64)
-      throw new BadRequest(`The display transform is one of ${DISPLAY_TRANSFORMS.join(', ')}; stops are a number.`);
-    const bytes = await pictures.exported(source, region, format, layer, { stops, transform });
+    const gamma = Number(text(request, 'gamma') ?? 1);
+    if (!DISPLAY_TRANSFORMS.includes(transform) || !(Math.abs(stops) <= 64) || !(gamma >= 0.2 && gamma <= 5))
+      throw new BadRequest(
+        `The display transform is one of ${DISPLAY_TRANSFORMS.join(', ')}; stops are a number; gamma is 0.2 to 5.`,
+      );
+    const bytes = await pictures.exported(source, region, format, layer, { stops, transform, gamma });
     const { ending, mediaType } = FORMATS[format];
     const name = await nameOf(proof, format === 'layers' ? 'layers' : layer, region);
     response

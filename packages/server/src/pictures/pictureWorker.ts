@@ -24,7 +24,7 @@ import {
   type SourceLayer,
   type SumCheck,
 } from '@dusting/core/frames';
-import { luminance } from '@dusting/core/color';
+import { luminance, type Display } from '@dusting/core/color';
 import {
   InputError,
   isExr,
@@ -37,7 +37,6 @@ import {
   readIdMattes,
   toHalf,
   writeExr,
-  type Display,
   type IdMattes,
 } from '@dusting/core/formats';
 import {

@@ -13,7 +13,12 @@ const popover = ref<InstanceType<typeof Popover>>();
 const done = computed(() => bench.proof?.state === 'done');
 /** The address of an export of the region, or of the whole proof. */
 function href(path: string): string {
-  const query = new URLSearchParams({ layer: bench.layer, stops: String(look.stops), transform: look.transform });
+  const query = new URLSearchParams({
+    layer: bench.layer,
+    stops: String(look.stops),
+    gamma: String(look.gamma),
+    transform: look.transform,
+  });
   const { region } = bench;
   if (region) for (const side of ['x', 'y', 'width', 'height'] as const) query.set(side, String(region[side]));
   return `/api/proofs/${bench.proofId}/${path}?${query}`;

@@ -2,7 +2,6 @@
 // Graphs of what is looked at, over the region or the whole picture: histogram, waveform, scan line.
 import { computed, onMounted, ref, watch } from 'vue';
 import { useLocalStorage, watchDebounced } from '@vueuse/core';
-import { encodeForDisplay } from '@dusting/core/color';
 import { fromHalf } from '@dusting/core/formats';
 import { HISTOGRAM_DEFAULTS, intersectRegions, type Histogram, type Region } from '@dusting/core/image';
 import { useBench } from '../stores/bench.ts';
@@ -56,14 +55,14 @@ async function draw() {
     counted.value = found;
     drawHistogram(context, found);
   } else if (kind.value === 'waveform') {
-    const counts = await pictureTools().waveform(shown, where, look.stops, look.transform);
+    const counts = await pictureTools().waveform(shown, where, look.display);
     if (mine === asked) drawWaveform(context, counts);
   } else drawLine(context);
 }
 onMounted(draw);
 // the row matters to the line alone: counts are not made again while the pointer moves
 const rowOfLine = () => (kind.value === 'line' ? row.value : null);
-watchDebounced([picture, part, kind, () => look.stops, () => look.transform, rowOfLine], draw, { debounce: 60 });
+watchDebounced([picture, part, kind, () => look.display, rowOfLine], draw, { debounce: 60 });
 
 function drawHistogram(context: CanvasRenderingContext2D, { counts }: Histogram) {
   const { from, to } = HISTOGRAM_DEFAULTS;
@@ -108,11 +107,7 @@ function drawLine(context: CanvasRenderingContext2D) {
       const at = (y * shown.width + where.x + x) * n;
       let v = fromHalf(shown.halves[at + k]);
       if (range) v = (v - range[0]) / (range[1] - range[0]);
-      else {
-        const rgb = [0, 1, 2].map((c) => fromHalf(shown.halves[at + c]) * 2 ** look.stops);
-        encodeForDisplay(rgb, look.transform);
-        v = rgb[k];
-      }
+      else v = look.sent([0, 1, 2].map((c) => fromHalf(shown.halves[at + c])))[k];
       context.lineTo(((x + 0.5) * WIDTH) / where.width, HEIGHT - 1 - (HEIGHT - 2) * Math.min(1, Math.max(0, v)));
     }
     context.stroke();

@@ -3,6 +3,7 @@ defineEmits<{ close: [] }>();
 const KEYS = [
   ['[ and ]', 'layer before, next layer'],
   ['E, Shift+E', 'half a stop more, less'],
+  ['G, Shift+G', 'gamma up, down by a tenth'],
   ['S', 'shadow check: off, +1, +2 stops'],
   ['D', 'display transform: sRGB, Rec. 709, Display P3, photographic, raw'],
   ['M', 'marks for clipped, negative and broken pixels'],
@@ -16,6 +17,7 @@ const KEYS = [
   ['+ and −', 'nearer, farther'],
   ['Space and drag, arrows', 'move the picture'],
   ['A', 'the whole picture as the region'],
+  ['Shift+arrows, Alt+arrows', 'move the region, change its size'],
   ['H', 'only the picture'],
   ['L', 'copy a link that opens this view'],
   ['P', 'save the picture as seen (PNG)'],

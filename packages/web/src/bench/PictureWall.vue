@@ -49,6 +49,7 @@ const view = computed<View>(() => ({
   gain: look.gain,
   stops: look.stops,
   transform: look.transform,
+  gamma: look.gamma,
   channel: look.channel,
   range: props.range,
   marks: look.marks,

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 // Pinned pixels: read again on every proof and at every exposure.
 import { ref, watch } from 'vue';
-import { encodeForDisplay } from '@dusting/core/color';
 import { api, type PixelReading } from '../api.ts';
 import { useBench } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
@@ -26,11 +25,11 @@ watch(
   },
   { immediate: true },
 );
-function shown(values: number[]): string {
-  const rgb = values.slice(0, 3).map((v) => v * 2 ** look.stops);
-  encodeForDisplay(rgb, look.transform);
-  return rgb.map((v) => Math.round(255 * v)).join(' ');
-}
+const shown = (values: number[]) =>
+  look
+    .sent(values)
+    .map((v) => Math.round(255 * v))
+    .join(' ');
 const of = (i: number, layer: string) => readings.value[i]?.find((l) => l.layer === layer);
 </script>
 

@@ -2,7 +2,7 @@
 // What stands under the pointer: every component with its standard error, linear and as displayed.
 import { computed, ref, watch } from 'vue';
 import { useThrottleFn } from '@vueuse/core';
-import { encodeForDisplay, luminance } from '@dusting/core/color';
+import { luminance } from '@dusting/core/color';
 import { COMPONENT_NAMES } from '@dusting/core/diagnose';
 import { COMPONENTS } from '@dusting/core/render';
 import { api, type Pixel, type RegionReading } from '../api.ts';
@@ -61,12 +61,7 @@ const shown = computed(() =>
     })),
 );
 /** What the display is sent for this pixel, 0..255. */
-const display = computed(() => {
-  if (!beauty.value) return null;
-  const rgb = beauty.value.values.slice(0, 3).map((v) => v * 2 ** look.stops);
-  encodeForDisplay(rgb, look.transform);
-  return rgb.map((v) => Math.round(255 * v));
-});
+const display = computed(() => beauty.value && look.sent(beauty.value.values).map((v) => Math.round(255 * v)));
 /** What covers the pixel, with shares where it is not alone. */
 const covering = computed(() =>
   (reading.value?.names ?? [])

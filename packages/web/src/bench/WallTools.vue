@@ -82,6 +82,16 @@ const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
       />
       <button class="tool" aria-label="Half a stop more" @click="look.exposure += 0.5">+</button>
     </div>
+    <label v-tooltip.bottom="'Gamma over the transform: G and Shift+G. 1 is none.'" class="stops">
+      <span class="dim">γ</span>
+      <input
+        class="number gamma"
+        aria-label="Gamma"
+        data-test="gamma"
+        :value="look.gamma.toFixed(1)"
+        @change="look.setGamma(parseFloat(($event.target as HTMLInputElement).value))"
+      />
+    </label>
     <div v-tooltip.bottom="'Shadow check: S'" class="segments" role="group" aria-label="Shadow check">
       <span class="dim">Shadow check</span>
       <button
@@ -163,6 +173,9 @@ const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
 }
 .segments .dim {
   margin-right: 6px;
+}
+input.gamma {
+  width: 38px;
 }
 input {
   width: 68px;

@@ -26,6 +26,7 @@ export interface Address {
   channel: View['channel'];
   transform: View['transform'];
   exposure: number;
+  gamma: number;
   shadowCheck: number;
   region: Region | null;
   /** Frame pixel in the middle, and how large a pixel is; null where the whole picture is fitted in. */
@@ -43,6 +44,7 @@ export const ADDRESS_DEFAULTS: Address = {
   channel: 'color',
   transform: 'srgb',
   exposure: 0,
+  gamma: 1,
   shadowCheck: 0,
   region: null,
   place: null,
@@ -89,6 +91,7 @@ export function fromQuery(query: Record<string, unknown>): Address {
     channel: oneOf('channel', CHANNELS, 'color'),
     transform: oneOf('transform', DISPLAY_TRANSFORMS, 'srgb'),
     exposure: number('exposure', -30, 30),
+    gamma: text('gamma') === null ? 1 : number('gamma', 0.2, 5) || 1,
     shadowCheck: Math.round(number('shadowCheck', 0, 2)),
     region: region && region[2] > 0 && region[3] > 0 ? { x: region[0], y: region[1], width: region[2], height: region[3] } : null, // prettier-ignore
     place: place && place[2] > 0 ? { x: place[0], y: place[1], scale: Math.min(128, Math.max(0.05, place[2])) } : null,

@@ -29,6 +29,7 @@ export function useAddress(ready: Ref<boolean>): { open: () => Promise<void> } {
       channel: look.channel,
       transform: look.transform,
       exposure: look.exposure,
+      gamma: look.gamma,
       shadowCheck: look.shadowCheck,
       region,
       place: fitted ? null : { ...look.centre, scale: look.scale },
@@ -49,6 +50,7 @@ export function useAddress(ready: Ref<boolean>): { open: () => Promise<void> } {
     const wanted = fromQuery(query);
     const named = (name: string | null) => bench.shot?.proofs.find((p) => proofName(p) === name)?.id ?? null;
     look.exposure = wanted.exposure;
+    look.gamma = wanted.gamma;
     look.shadowCheck = wanted.shadowCheck as 0 | 1 | 2;
     look.transform = wanted.transform;
     look.channel = wanted.channel;

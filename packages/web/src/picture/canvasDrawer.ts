@@ -77,6 +77,6 @@ function encode(c: number[], view: View, gain: number): number[] {
   let rgb = c.slice(0, 3).map((v) => v * gain);
   const single = { color: null, R: rgb[0], G: rgb[1], B: rgb[2], Y: luminance(rgb[0], rgb[1], rgb[2]) }[view.channel];
   if (single !== null) rgb = [single, single, single];
-  encodeForDisplay(rgb, view.transform);
+  encodeForDisplay(rgb, view);
   return [...rgb.map((v) => 255 * v), 255];
 }

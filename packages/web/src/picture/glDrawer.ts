@@ -8,7 +8,7 @@ const GRID_FROM = 8;
 /** Halved pictures that are looked at: down to a sixteenth. */
 const LEVELS = 4;
 
-const UNIFORMS = ['first', 'other', 'firstWindow', 'secondWindow', 'offset', 'canvas', 'scale', 'wipe', 'blink', 'differenceGain', 'gain', 'range', 'lod', 'shrink'] as const; // prettier-ignore
+const UNIFORMS = ['first', 'other', 'firstWindow', 'secondWindow', 'offset', 'canvas', 'scale', 'wipe', 'blink', 'differenceGain', 'gain', 'curve', 'range', 'lod', 'shrink'] as const; // prettier-ignore
 type Places = Record<(typeof UNIFORMS)[number], WebGLUniformLocation | null>;
 
 /** Draws float pictures; null where WebGL2 is missing. */
@@ -55,6 +55,7 @@ export function createGlDrawer(canvas: HTMLCanvasElement): PictureDrawer | null 
         mode: second ? MODES.indexOf(view.mode) : 0,
         difference: DIFFERENCES.indexOf(view.difference),
         transform: DISPLAY_TRANSFORMS.indexOf(view.transform),
+        curved: view.gamma !== 1,
         channel: CHANNELS.indexOf(view.channel),
         single: first?.picture.channels.length === 1,
         data: view.range !== null,
@@ -84,6 +85,7 @@ export function createGlDrawer(canvas: HTMLCanvasElement): PictureDrawer | null 
       gl.uniform1i(places.blink, view.blink ? 1 : 0);
       gl.uniform1f(places.differenceGain, view.gain);
       gl.uniform1f(places.gain, 2 ** view.stops);
+      gl.uniform1f(places.curve, 1 / view.gamma);
       gl.uniform2f(places.range, ...(view.range ?? ([0, 0] as [number, number])));
       if ('drawingBufferColorSpace' in gl)
         gl.drawingBufferColorSpace = view.transform === 'displayP3' ? 'display-p3' : 'srgb';

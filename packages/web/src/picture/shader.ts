@@ -18,6 +18,8 @@ export interface Looking {
   difference: number;
   /** Place in DISPLAY_TRANSFORMS: 0 sRGB, 1 Rec. 709, 2 Display P3, 3 photographic, 4 raw. */
   transform: number;
+  /** There is a gamma over the transform. */
+  curved: boolean;
   /** 0 colour, 1 R, 2 G, 3 B, 4 luminance, 5 alpha. */
   channel: number;
   /** One channel stands for all three. */
@@ -44,6 +46,7 @@ uniform vec3 wipe;                      // direction across its line, distance o
 uniform bool blink;                     // the second one is up
 uniform float differenceGain;
 uniform float gain;                     // exposure as a factor
+uniform float curve;                    // 1 / gamma
 uniform vec2 range;                     // of data layers
 uniform int lod;                        // of the halved pictures: 0 whole, 1 half as large ...
 uniform float shrink;                   // 1 / 2^lod
@@ -82,8 +85,9 @@ vec3 forDisplay(vec3 c) {
   }
   if (transform == 2) c = TO_P3 * c;
   c = clamp(c, 0.0, 1.0);
-  if (transform == 4) return c;
-  return transform == 1 ? pow(c, vec3(1.0 / 2.4)) : encode(c);
+  if (transform == 1) c = pow(c, vec3(1.0 / 2.4));
+  else if (transform != 4) c = encode(c);
+  return curved ? pow(max(c, vec3(0.0)), vec3(curve)) : c;
 }
 ${RAMP_GLSL}
 vec4 show(vec4 pixel, vec2 screen) {

@@ -33,6 +33,8 @@ export interface View {
   /** Exposure and shadow check together, in stops. */
   stops: number;
   transform: DisplayTransform;
+  /** Over the transform; 1: none. */
+  gamma: number;
   channel: 'color' | 'R' | 'G' | 'B' | 'Y' | 'A';
   /** Of a data layer; null for a picture. */
   range: [number, number] | null;

@@ -2,6 +2,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
+import { encodeForDisplay, type Display } from '@dusting/core/color';
 import type { Region } from '@dusting/core/image';
 import type { CompareMode, DifferenceKind, View } from '../picture/view.ts';
 
@@ -11,6 +12,7 @@ export const useLook = defineStore('look', () => {
   const exposure = useLocalStorage('dusting.exposure', 0);
   const shadowCheck = useLocalStorage<0 | 1 | 2>('dusting.shadowCheck', 0);
   const transform = useLocalStorage<View['transform']>('dusting.transform', 'srgb');
+  const gamma = useLocalStorage('dusting.gamma', 1);
   const channel = ref<View['channel']>('color');
   const marks = useLocalStorage('dusting.marks', false);
   const mode = ref<CompareMode>('one');
@@ -43,12 +45,24 @@ export const useLook = defineStore('look', () => {
     gain: 1,
     stops: stops.value,
     transform: transform.value,
+    gamma: gamma.value,
     channel: 'color',
     range: null,
     marks: false,
     isolines: false,
   }));
   const stops = computed(() => exposure.value + shadowCheck.value);
+  const display = computed((): Display => ({ stops: stops.value, transform: transform.value, gamma: gamma.value }));
+  /** To a tenth; what is no number stands for none. */
+  function setGamma(value: number) {
+    gamma.value = Math.round(10 * Math.min(5, Math.max(0.2, value || 1))) / 10;
+  }
+  /** What the display is sent for a linear colour, 0..1. */
+  function sent(linear: number[]): number[] {
+    const rgb = linear.slice(0, 3).map((v) => v * 2 ** stops.value);
+    encodeForDisplay(rgb, display.value);
+    return rgb;
+  }
 
   function fit(frame: Region) {
     const across = mode.value === 'side' ? canvas.value.width / 2 : canvas.value.width;
@@ -72,6 +86,8 @@ export const useLook = defineStore('look', () => {
     exposure,
     shadowCheck,
     transform,
+    gamma,
+    setGamma,
     channel,
     marks,
     mode,
@@ -89,6 +105,8 @@ export const useLook = defineStore('look', () => {
     canvas,
     alone,
     stops,
+    display,
+    sent,
     plain,
     fit,
     isFitted,

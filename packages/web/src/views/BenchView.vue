@@ -28,6 +28,7 @@ import SettingsPanel from '../bench/SettingsPanel.vue';
 import WallTools from '../bench/WallTools.vue';
 import { useDifferenceMap } from '../bench/useDifferenceMap.ts';
 import { useAddress } from '../bench/useAddress.ts';
+import { nudgeRegion } from '../bench/nudgeRegion.ts';
 import { saveFile } from '../bench/saveFile.ts';
 
 const route = useRoute();
@@ -89,6 +90,14 @@ function pan(x: number, y: number) {
   const { centre, scale, canvas } = look;
   look.centre = { x: centre.x + (x * canvas.width) / 10 / scale, y: centre.y + (y * canvas.height) / 10 / scale };
 }
+/** Moves the region by a step, or its right and lower edge. */
+function moveRegion(key: string, edge: boolean) {
+  const { region, proof } = bench;
+  if (!region || !proof) return;
+  const step = { ArrowLeft: [-8, 0], ArrowRight: [8, 0], ArrowUp: [0, -8], ArrowDown: [0, 8] }[key] ?? [0, 0];
+  bench.region = nudgeRegion(region, step as [number, number], edge, proof.settings);
+  void bench.compareRegion();
+}
 const typing = (event: KeyboardEvent) =>
   (event.target as HTMLElement).closest('input, textarea, [role=listbox], [role=combobox]') !== null;
 onKeyStroke((event) => {
@@ -98,6 +107,10 @@ onKeyStroke((event) => {
     event.preventDefault();
     return void (event.shiftKey ? undo.redo() : undo.undo());
   }
+  if (!control && event.key.startsWith('Arrow') && (event.shiftKey || event.altKey)) {
+    event.preventDefault();
+    return moveRegion(event.key, event.altKey);
+  }
   if (control || event.altKey) return;
   const next = <T,>(list: readonly T[], now: T) => list[(list.indexOf(now) + 1) % list.length];
   const names = bench.layers.map((l) => l.name);
@@ -106,6 +119,8 @@ onKeyStroke((event) => {
     '[': () => names.length && (bench.layer = names[(names.indexOf(bench.layer) - 1 + names.length) % names.length]),
     e: () => (look.exposure += 0.5),
     E: () => (look.exposure -= 0.5),
+    g: () => look.setGamma(look.gamma + 0.1),
+    G: () => look.setGamma(look.gamma - 0.1),
     s: () => (look.shadowCheck = next([0, 1, 2] as const, look.shadowCheck)),
     d: () => (look.transform = next(DISPLAY_TRANSFORMS, look.transform)),
     m: () => (look.marks = !look.marks),

@@ -93,13 +93,13 @@ async function paint() {
     });
   }
 }
-watch([cells, () => look.stops, () => look.transform], paint, { immediate: true });
+watch([cells, () => look.display], paint, { immediate: true });
 
 async function save() {
   const sheet = drawSheet(
     cells.value.map((p): SheetCell => ({ canvas: canvases.get(p.id)!, lines: lines(p) })),
     across.value,
-    `${bench.shot!.name}, ${look.transform}${look.stops === 0 ? '' : ` at ${look.stops > 0 ? '+' : ''}${look.stops} EV`}`,
+    `${bench.shot!.name}, ${look.transform}${look.stops === 0 ? '' : ` at ${look.stops > 0 ? '+' : ''}${look.stops} EV`}${look.gamma === 1 ? '' : `, gamma ${look.gamma}`}`,
   );
   const blob = await new Promise<Blob | null>((resolve) => sheet.toBlob(resolve, 'image/png'));
   if (blob) saveFile(blob, `${bench.shot!.name}_sheet.png`);

@@ -1,6 +1,6 @@
 // Computing on pictures away from the page: mixes and graphs.
 import { expose, transfer } from 'comlink';
-import { encodeForDisplay, luminance, type DisplayTransform } from '@dusting/core/color';
+import { encodeForDisplay, luminance, type Display } from '@dusting/core/color';
 import { fromHalf, toHalf } from '@dusting/core/formats';
 import { histogram, waveform, type Histogram, type Region } from '@dusting/core/image';
 import type { Tint } from '@dusting/core/plan';
@@ -31,13 +31,13 @@ const api = {
   },
 
   /** Displayed luminance by columns. */
-  waveform(picture: LayerPicture, part: Region, stops: number, transform: DisplayTransform): Uint32Array {
+  waveform(picture: LayerPicture, part: Region, display: Display): Uint32Array {
     const planes = planesOf(picture, part);
-    const gain = 2 ** stops;
+    const gain = 2 ** display.stops;
     const rgb = [0, 0, 0];
     const shown = planes[0].map((_, i) => {
       for (let k = 0; k < 3; k++) rgb[k] = (planes[k] ?? planes[0])[i] * gain;
-      encodeForDisplay(rgb, transform);
+      encodeForDisplay(rgb, display);
       return luminance(rgb[0], rgb[1], rgb[2]);
     });
     return waveform(shown, part.width, GRAPH.width, GRAPH.height);
