@@ -204,6 +204,7 @@ export const api = {
   removeProof: (proof: number) => json<{ freed: number }>('DELETE', `/proofs/${proof}`),
   cancel: (proof: number) => json('POST', `/proofs/${proof}/cancel`),
   decide: (proof: number, keep: boolean, reason: string) => json('POST', `/proofs/${proof}/decision`, { keep, reason }),
+  undecide: async (proof: number) => void (await request('DELETE', `/proofs/${proof}/decision`)),
   progressPicture: (proof: number) => picture(`/proofs/${proof}/picture`),
   thumb: (proof: number) => picture(`/proofs/${proof}/thumb`),
   layers: (proof: number) => json<{ name: string; channels: string[] }[]>('GET', `/proofs/${proof}/layers`),

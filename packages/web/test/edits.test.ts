@@ -17,9 +17,11 @@ type Kept = Shot & { defects: (Defect & { removed?: boolean })[] };
 describe('edits, taken back and made again', () => {
   let kept: Kept;
   let refusing: boolean;
+  let asked: string[];
   beforeEach(async () => {
     setActivePinia(createPinia());
     refusing = false;
+    asked = [];
     const proof = { id: 7, number: 1, kind: 'proof', state: 'queued', revision: 1, region: REGION, note: 'first', pinned: false }; // prettier-ignore
     kept = {
       id: 1, revision: 1, slip: [], proofs: [proof as Proof], defects: [], revisions: [], mapping: { comb: 'data' }, reference: null,
@@ -31,6 +33,7 @@ describe('edits, taken back and made again', () => {
       if (options.method === 'GET' && path === '/shots/1')
         return Response.json({ ...kept, defects: kept.defects.filter((d) => !d.removed) });
       if (options.method === 'GET') return new Response(null, { status: 404 });
+      asked.push(`${options.method} ${path}`);
       if (refusing) return Response.json({ detail: 'No.' }, { status: 422 });
       if (path.endsWith('/slip')) kept.slip = body.patch;
       if (path.startsWith('/proofs')) Object.assign(kept.proofs[0], body);
@@ -41,7 +44,7 @@ describe('edits, taken back and made again', () => {
           kept.defects.find((d) => path.endsWith(`/${d.id}`))!,
           body,
         );
-      if (path.endsWith('/revert')) kept.revision++;
+      if (path.endsWith('/revert') || path.endsWith('/decision')) kept.revision++;
       if (!path.endsWith('/defects')) return Response.json({});
       const added = { id: 20 + kept.defects.length, number: kept.defects.length + 1, state: 'open', ...body };
       kept.defects.push(added);
@@ -131,6 +134,19 @@ describe('edits, taken back and made again', () => {
     mix.set('transmission', { stops: 2 });
     await undo.undo();
     expect(mix.part('transmission').stops, 'what followed an undo is a step of its own').to.equal(1);
+  });
+
+  it('what was decided of a trial is taken back: the decision, the revision that it made, and the changes are on the slip', async () => {
+    const [edits, undo] = [useEdits(), useUndo()];
+    const patch = [{ op: 'replace' as const, path: '/final/seed', value: 7 }];
+    const trial = { ...kept.proofs[0], id: 9, kind: 'trial', patch } as Proof;
+    await edits.decide(trial, true, 'calmer');
+    await undo.undo();
+    expect(asked).to.deep.equal(['POST /proofs/9/decision', 'DELETE /proofs/9/decision', 'POST /shots/1/revert', 'PUT /shots/1/slip']); // prettier-ignore
+    expect(useBench().shot!.slip).to.deep.equal(patch);
+    await edits.decide(trial, false, '');
+    await undo.undo();
+    expect(asked.slice(4), 'nothing else was changed').to.deep.equal(['POST /proofs/9/decision', 'DELETE /proofs/9/decision']); // prettier-ignore
   });
 
   it('a new revision leaves the other edits, and takes away those of the slip', async () => {

@@ -127,5 +127,13 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
     response.json({ revision });
   });
 
+  /** Takes a decision back. A revision that it made stays in the history. */
+  router.delete('/proofs/:proof/decision', async (request, response) => {
+    const proof = await getProof(db, whole(request, 'proof'));
+    if (!proof.decision) throw new Conflict('Nothing was decided about this proof.');
+    await decide(db, proof.id, null, null);
+    response.status(204).end();
+  });
+
   return router;
 }

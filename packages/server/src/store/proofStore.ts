@@ -139,6 +139,12 @@ export async function changeProof(
   await notify(db, { type: 'proof', shot: changed.shot, proof: id });
 }
 
-export async function decide(db: Database, id: number, decision: 'kept' | 'dropped', reason: string): Promise<void> {
+/** @param decision null takes it back */
+export async function decide(
+  db: Database,
+  id: number,
+  decision: Proof['decision'],
+  reason: string | null,
+): Promise<void> {
   await db.update(proofs).set({ decision, reason }).where(eq(proofs.id, id));
 }

@@ -7,9 +7,11 @@ import CompareTools from './CompareTools.vue';
 import { comparisonRows } from './comparisonRows.ts';
 import { payOff } from './payOff.ts';
 import { useBench } from '../stores/bench.ts';
+import { useEdits } from '../stores/edits.ts';
 import { layerLabel, lightnessUnits, proofName, seconds, value } from '../words.ts';
 
 const bench = useBench();
+const edits = useEdits();
 const reason = ref('');
 const c = computed(() => bench.comparison);
 const rows = computed(() =>
@@ -34,7 +36,7 @@ const apart = computed(() => {
 });
 const trial = computed(() => (bench.proof?.kind === 'trial' && bench.proof.state === 'done' ? bench.proof : null));
 async function decide(keep: boolean) {
-  if (await bench.decide(keep, reason.value)) reason.value = '';
+  if (trial.value && (await edits.decide(trial.value, keep, reason.value))) reason.value = '';
 }
 </script>
 

@@ -251,14 +251,6 @@ export const useBench = defineStore('bench', () => {
     }
   }
 
-  async function decide(keep: boolean, reason: string) {
-    const trial = proof.value;
-    if (!trial) return false;
-    const decided = await act(() => api.decide(trial.id, keep, reason));
-    await load(() => refresh());
-    return decided !== undefined;
-  }
-
   async function removeProof(id: number) {
     const removed = await act(() => api.removeProof(id));
     if (!removed) return;
@@ -281,6 +273,6 @@ export const useBench = defineStore('bench', () => {
     shot, error, connected, panel, use, proof, beside, layer, besideLayer, layers, picture, besidePicture, region, defect, defectId,
     diagnosis, diagnosing, comparison, done, lastProof, title, proofId, besideId, isFrames,
     act, load, open, close, refresh, show, compareWith, compareRegion, saveSlip, render, cancel, selectDefect, explain,
-    removeProof, decide, addFrames,
+    removeProof, addFrames,
   }; // prettier-ignore
 });

@@ -91,6 +91,21 @@ export const useEdits = defineStore('edits', () => {
     return edit('what the layers are', () => save(mapping), () => save(old!)); // prettier-ignore
   }
 
+  /** Keeps the change of a trial as a revision, or drops it. */
+  function decide(trial: Proof, keep: boolean, reason: string) {
+    const { id, revision: old } = bench.shot!;
+    return edit(
+      `${keep ? 'keeping' : 'dropping'} ${proofName(trial)}`,
+      () => api.decide(trial.id, keep, reason),
+      async () => {
+        await api.undecide(trial.id);
+        if (!keep) return;
+        await api.revert(id, old);
+        await api.saveSlip(id, trial.patch);
+      },
+    );
+  }
+
   function revert(revision: number) {
     const { id, revision: old } = bench.shot!;
     return edit(
@@ -100,5 +115,5 @@ export const useEdits = defineStore('edits', () => {
     );
   }
 
-  return { changeProof, setReference, markDefect, removeDefect, setDefectState, saveMapping, revert };
+  return { changeProof, setReference, markDefect, removeDefect, setDefectState, saveMapping, decide, revert };
 });
