@@ -162,6 +162,7 @@ describe('the jars on the sill', function () {
     expect(measured).to.match(/Predicted [\d.]+ (s|min), measured [\d.]+ (s|min)/);
     const rows = await textOf(page, test('comparison'));
     expect(rows).to.match(/Noise [\d.]+ L\* [\d.]+ L\*/);
+    expect(rows).to.match(/Memory of the scene [\d.]+ MB [\d.]+ MB/);
     const [, before, after] = /Mean luminance ([\d.]+) ([\d.]+)/.exec(rows)!.map(Number);
     expect(after, 'the glass is brighter').to.be.above(1.2 * before);
     const apart = await textOf(page, test('apart'));
@@ -186,6 +187,15 @@ describe('the jars on the sill', function () {
     await page.locator(test('decision')).waitFor();
     expect(await textOf(page, test('decision'))).to.contain('kept: Three rows');
     expect(await textOf(page, test('slip'))).to.contain('No pending changes');
+  });
+
+  it('takes the decision back and makes it again: the changes go back to the slip meanwhile', async () => {
+    await page.click(test('undo'));
+    await page.locator(test('line-final.depth.transmission')).waitFor();
+    await page.locator(test('keep')).waitFor();
+    await page.click(test('redo'));
+    await page.locator(`${test('decision')}:has-text("kept: Three rows")`).waitFor();
+    await page.locator(`${test('slip')}:has-text("No pending changes")`).waitFor();
   });
 
   it('renders P2 in full and marks the defect as fixed', async () => {
