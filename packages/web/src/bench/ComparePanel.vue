@@ -116,6 +116,12 @@ async function decide(keep: boolean) {
 </template>
 
 <style scoped>
+table td.number {
+  padding-right: 6px;
+}
+table td.number:last-child {
+  padding-right: 0;
+}
 h3 {
   font-weight: 650;
 }

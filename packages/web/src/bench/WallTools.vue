@@ -150,7 +150,7 @@ const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
 .tools {
   display: flex;
   align-items: center;
-  gap: 14px;
+  gap: 9px;
   padding: 0 10px;
   height: 34px;
   background: var(--room);
@@ -163,7 +163,7 @@ const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
 .segments {
   display: flex;
   align-items: center;
-  gap: 6px;
+  gap: 5px;
 }
 .segments {
   gap: 0;
@@ -174,23 +174,23 @@ const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
 .segments .dim {
   margin-right: 6px;
 }
-input.gamma {
-  width: 38px;
-}
 input {
-  width: 68px;
+  width: 64px;
   height: 26px;
   background: var(--wall);
   border: 1px solid var(--line);
   color: var(--text);
   text-align: center;
 }
+input.gamma {
+  width: 34px;
+}
 .stops button {
-  width: 26px;
+  width: 24px;
   padding: 0;
 }
 .p-select {
   height: 26px;
-  min-width: 116px;
+  min-width: 104px;
 }
 </style>

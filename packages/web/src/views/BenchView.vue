@@ -293,8 +293,12 @@ onKeyStroke((event) => {
   font-weight: 700;
   text-decoration: none;
 }
+.name .dim {
+  margin-left: 8px;
+}
 .sheet {
-  color: var(--dim);
+  font-size: 12.25px;
+  color: var(--text);
   text-decoration: none;
 }
 .gap {
