@@ -1,5 +1,5 @@
 // Frames that another renderer wrote: which files belong to one frame, and one picture of them.
-import { InputError, isExr, readExr, readTexture, PLAIN_SPACE } from '../formats/index.ts';
+import { InputError, isExr, readExr, readTexture, PLAIN_SPACE, type ExrWanted } from '../formats/index.ts';
 import type { Channel, Picture } from '../image/index.ts';
 
 export interface FrameFile {
@@ -51,10 +51,11 @@ function commonStart(names: string[]): string {
 
 /**
  * One picture of the files of a frame, its display window at 0, 0. Pictures of 8 or 16 bits are taken as encoded sRGB.
+ * @param wanted of OpenEXR files
  * @throws InputError naming the file that cannot be read or does not fit the others
  */
-export function readFrame({ files }: FrameFiles): Picture {
-  const pictures = files.map(({ file, layer }) => ({ name: file.name, layer, picture: readOne(file) }));
+export function readFrame({ files }: FrameFiles, wanted: ExrWanted = {}): Picture {
+  const pictures = files.map(({ file, layer }) => ({ name: file.name, layer, picture: readOne(file, wanted) }));
   const [first] = pictures;
   const channels: Channel[] = [];
   for (const { name, layer, picture } of pictures) {
@@ -74,9 +75,9 @@ export function readFrame({ files }: FrameFiles): Picture {
 
 const size = ({ dataWindow: w }: Picture) => `${w.width} x ${w.height} at ${w.x}, ${w.y}`;
 
-function readOne({ name, bytes }: FrameFile): Picture {
+function readOne({ name, bytes }: FrameFile, wanted: ExrWanted): Picture {
   if (isExr(bytes)) {
-    const picture = readExr(bytes, name);
+    const picture = readExr(bytes, name, wanted);
     const { x, y } = picture.displayWindow;
     const move = <T extends { x: number; y: number }>(window: T): T => ({
       ...window,

@@ -1,4 +1,5 @@
 // Own guarantee: whatever the size, the types and the numbers, what was written is read, in every form that is written.
+import { inflateSync } from 'node:zlib';
 import { expect } from 'chai';
 import { fromHalf, readExr, toHalf, writeExr } from '@dusting/core/formats';
 import type { Channel, Picture } from '@dusting/core/image';
@@ -59,6 +60,7 @@ describe('OpenEXR of any shape', () => {
       const compression = (['NONE', 'ZIPS', 'ZIP', 'PIZ'] as const)[seed % 4];
       const part = readExr(writeExr(picture, { compression }), `seed ${seed}`, {
         channels: (name) => name === wanted.name,
+        inflate: seed % 8 < 4 ? (packed, length) => inflateSync(packed, { maxOutputLength: length }) : undefined,
         rows: { y: dataWindow.y + first, height: count },
       });
       expect(part.dataWindow).to.deep.equal({ ...dataWindow, y: dataWindow.y + first, height: count });

@@ -1,8 +1,12 @@
 // Pictures that are open: small ones whole, of large ones what was asked for, so that a frame of forty layers at 4K is
 // looked at layer by layer.
+import { inflateSync } from 'node:zlib';
 import { applyRoles, LIGHT_PREFIX, LIGHT_ROLES, SUM_GAP, type LayerMapping } from '@dusting/core/frames';
 import { readExr, readExrHeader, readIdMattes } from '@dusting/core/formats';
 import { MAIN_LAYER, splitChannelName, type Picture } from '@dusting/core/image';
+
+/** Four times as quick as one in plain JavaScript. */
+export const nativeInflate = (packed: Uint8Array, length: number) => inflateSync(packed, { maxOutputLength: length });
 
 /** A stored picture, and what its layers are where another renderer named them. */
 export interface PictureSource {
@@ -22,6 +26,15 @@ export const OPEN_DEFAULTS = {
   kept: 1536 * 2 ** 20,
 };
 
+/** A file of OpenEXR without its pixels. */
+export function outlineOf(file: Uint8Array): Picture {
+  const { channels, metadata, dataWindow, displayWindow, width, height } = readExrHeader(file);
+  const empty = channels.map(({ name, type }) => ({ name, type, data: new Float32Array(0) }));
+  return { width, height, dataWindow, displayWindow, channels: empty, metadata };
+}
+export const isLarge = ({ width, height, channels }: Picture, { large } = OPEN_DEFAULTS) =>
+  width * height * channels.length * 4 > large;
+
 const bytesOf = (picture: Picture) => picture.channels.reduce((sum, c) => sum + c.data.byteLength, 0);
 
 export class OpenPictures {
@@ -39,8 +52,7 @@ export class OpenPictures {
   /** The picture, or, of a large one, at least what is wanted of it. */
   async get(source: PictureSource, wish: PictureWish = {}): Promise<Picture> {
     const outline = await this.outline(source);
-    const { width, height } = outline;
-    const large = width * height * outline.channels.length * 4 > this.options.large;
+    const large = isLarge(outline, this.options);
     const key = JSON.stringify([source, large && [String(wish.layers), wish.rows]]);
     const found = this.open.get(key) ?? (await this.read(source, outline, large ? wish : {}, large));
     this.open.delete(key);
@@ -59,11 +71,7 @@ export class OpenPictures {
     const key = JSON.stringify(source);
     const known = this.outlines.get(key);
     if (known) return known;
-    const { channels, metadata, dataWindow, displayWindow, width, height } = readExrHeader(
-      await this.bytes(source.blob),
-    );
-    const empty = channels.map(({ name, type }) => ({ name, type, data: new Float32Array(0) }));
-    const bare: Picture = { width, height, dataWindow, displayWindow, channels: empty, metadata };
+    const bare = outlineOf(await this.bytes(source.blob));
     const outline = source.mapping ? applyRoles(bare, source.mapping) : bare;
     this.outlines.set(key, outline);
     return outline;
@@ -75,7 +83,11 @@ export class OpenPictures {
     // channels stand in the same order under both of their names
     const names = readExrHeader(bytes).channels.map((c) => c.name);
     const wanted = new Set(names.filter((_, i) => !wish.layers || wish.layers.test(splitChannelName(outline.channels[i].name).layer))); // prettier-ignore
-    const read = readExr(bytes, blob, { channels: (name) => wanted.has(name), rows: wish.rows });
+    const read = readExr(bytes, blob, {
+      channels: (name) => wanted.has(name),
+      rows: wish.rows,
+      inflate: nativeInflate,
+    });
     return mapping ? applyRoles(read, mapping) : read;
   }
 

@@ -17,6 +17,7 @@ import {
   applyRoles,
   proposeRoles,
   readFrame,
+  sourceOf,
   sourceLayers,
   sumCheck,
   type FrameFiles,
@@ -58,7 +59,16 @@ import { LIMITS } from '@dusting/core/render';
 import type { RenderSettings } from '@dusting/core/scene';
 import { connect } from '../db/connect.ts';
 import { shrinkPicture } from '../node/coarse.ts';
-import { layersFor, LIGHT_LAYERS, OpenPictures, STATISTICS_LAYERS, type PictureSource } from './openPictures.ts';
+import {
+  isLarge,
+  layersFor,
+  LIGHT_LAYERS,
+  nativeInflate,
+  OpenPictures,
+  outlineOf,
+  STATISTICS_LAYERS,
+  type PictureSource,
+} from './openPictures.ts';
 import { loadBlob } from '../store/blobStore.ts';
 import type { TakenFrame } from '../store/frameStore.ts';
 
@@ -243,12 +253,18 @@ const api = {
 
   /** Reads the files of one frame. @param known what was said of layers; for others it is proposed */
   async takeFrame(group: FrameFiles, known: LayerMapping): Promise<TakenFrame & { roles: LayerMapping }> {
-    const read = placed(() => readFrame(group));
-    const roles = proposeRoles(read, known);
+    const bytes = placed(() => keptAs(group));
+    const outline = bytes && placed(() => outlineOf(bytes));
+    const large = outline && isLarge(outline);
+    // of a large one only what is seen at once is read; what is wrong in the rest is said where it is looked at
+    const seen = large ? proposeRoles(outline, known) : null;
+    const channels = seen ? (name: string) => seen[sourceOf({ name }).layer] === 'beauty' : undefined;
+    const read = placed(() => readFrame(group, { inflate: nativeInflate, channels }));
+    const roles = seen ?? proposeRoles(read, known);
     const { displayWindow, dataWindow } = read;
     return {
       number: group.number,
-      bytes: keptAs(group) ?? writeExr(read),
+      bytes: bytes ?? writeExr(read),
       frame: { width: displayWindow.width, height: displayWindow.height },
       region: dataWindow,
       coarse: shrinkPicture(applyRoles(read, roles)),

@@ -1,7 +1,7 @@
 // DWAA and DWAB: colours as cosine transforms of 8 x 8 blocks, alpha in runs, everything else deflated. A chunk holds
 // eleven 64-bit numbers, rules that say which channels are treated how, and four packed parts.
 import { DamagedBlock, joinPlanes, samplesAcross, samplesDown, TYPES, TYPE_BYTES, view, type ExrBlock, type ExrChannel } from './layout.ts'; // prettier-ignore
-import { expandRuns, inflate, unpackZip } from './deflate.ts';
+import { expandRuns, inflateTo, unpackZip, type Unpacking } from './deflate.ts';
 import { expandHuffman } from './huffman.ts';
 import { fromHalf, toHalf } from '../half.ts';
 
@@ -28,7 +28,7 @@ const OLD_RULES: Rule[] = [
   ...['uint', 'half', 'float'].map((type) => ({ suffix: 'a', scheme: RUNS, type, color: -1, anyCase: true })),
 ];
 
-export function unpackDwa(packed: Uint8Array, block: ExrBlock, length: number): Uint8Array {
+export function unpackDwa(packed: Uint8Array, block: ExrBlock, length: number, { inflate }: Unpacking): Uint8Array {
   if (packed.length < HEAD) throw new DamagedBlock('its head is cut off');
   const head = view(packed);
   const [version, plainSize, plainPacked, acPacked, dcPacked, runsPacked, runsSize, runsRaw, acCount, dcCount, acForm] =
@@ -50,11 +50,11 @@ export function unpackDwa(packed: Uint8Array, block: ExrBlock, length: number): 
   const limit = length * 2 + 65536;
   for (const size of [plainSize, runsSize, runsRaw, acCount, dcCount])
     if (size > limit) throw new DamagedBlock('it claims to hold more than there are pixels');
-  const plain = inflate(part(plainPacked), plainSize);
+  const plain = inflateTo(part(plainPacked), plainSize, inflate);
   const acBytes = part(acPacked);
-  const ac = acForm === 0 ? expandHuffman(acBytes, acCount) : words(inflate(acBytes, acCount * 2));
-  const dc = words(unpackZip(part(dcPacked), dcCount * 2));
-  const runs = expandRuns(inflate(part(runsPacked), runsSize), runsRaw);
+  const ac = acForm === 0 ? expandHuffman(acBytes, acCount) : words(inflateTo(acBytes, acCount * 2, inflate));
+  const dc = words(unpackZip(part(dcPacked), dcCount * 2, { inflate, wanted: null }));
+  const runs = expandRuns(inflateTo(part(runsPacked), runsSize, inflate), runsRaw);
 
   const channels = block.channels.map((channel) => classify(channel, rules));
   const planes = new Array<Uint8Array>(channels.length);

@@ -1,15 +1,15 @@
 // PXR24: differences along each line, in planes of bytes with the highest first, deflated; floats keep 24 of their bits.
 import { eachLine, samplesAcross, samplesDown, type ExrBlock } from './layout.ts';
-import { inflate } from './deflate.ts';
+import { inflateTo, type Unpacking } from './deflate.ts';
 
 const PLANES = { uint: 4, half: 2, float: 3 };
 
-export function unpackPxr24(packed: Uint8Array, block: ExrBlock, length: number): Uint8Array {
+export function unpackPxr24(packed: Uint8Array, block: ExrBlock, length: number, { inflate }: Unpacking): Uint8Array {
   const planes = block.channels.reduce(
     (sum, c) => sum + PLANES[c.type] * samplesAcross(c, block) * samplesDown(c, block),
     0,
   );
-  const bytes = inflate(packed, planes);
+  const bytes = inflateTo(packed, planes, inflate);
   const out = new Uint8Array(length);
   const data = new DataView(out.buffer);
   let at = 0;

@@ -2,25 +2,26 @@ import { intersectRegions, type Channel, type Picture, type Region } from '../..
 import { checkPictureSize, InputError } from '../inputError.ts';
 import { fromHalf } from '../half.ts';
 import { unpackB44 } from './b44.ts';
-import { expandRuns, sumAndJoin, unpackZip } from './deflate.ts';
+import { expandRuns, plainInflate, sumAndJoin, unpackZip, type Inflate, type Unpacking } from './deflate.ts';
 import { unpackDwa } from './dwa.ts';
 import { isExr, readParts, type ExrPart } from './header.ts';
 import { bytesOf, DamagedBlock, eachLine, LINES_PER_BLOCK, view, type Compression, type ExrBlock, type PixelType } from './layout.ts'; // prettier-ignore
 import { unpackPiz } from './piz.ts';
 import { unpackPxr24 } from './pxr24.ts';
 
-const UNPACK: Record<Compression, (packed: Uint8Array, block: ExrBlock, length: number) => Uint8Array> = {
-  NONE: (packed) => packed,
-  RLE: (packed, _, length) => sumAndJoin(expandRuns(packed, length)),
-  ZIPS: (packed, _, length) => unpackZip(packed, length),
-  ZIP: (packed, _, length) => unpackZip(packed, length),
-  PIZ: unpackPiz,
-  PXR24: unpackPxr24,
-  B44: unpackB44,
-  B44A: unpackB44,
-  DWAA: unpackDwa,
-  DWAB: unpackDwa,
-};
+const UNPACK: Record<Compression, (packed: Uint8Array, block: ExrBlock, length: number, how: Unpacking) => Uint8Array> =
+  {
+    NONE: (packed) => packed,
+    RLE: (packed, _, length, { wanted }) => sumAndJoin(expandRuns(packed, length), wanted),
+    ZIPS: (packed, _, length, how) => unpackZip(packed, length, how),
+    ZIP: (packed, _, length, how) => unpackZip(packed, length, how),
+    PIZ: unpackPiz,
+    PXR24: unpackPxr24,
+    B44: unpackB44,
+    B44A: unpackB44,
+    DWAA: unpackDwa,
+    DWAB: unpackDwa,
+  };
 /** More than any block of a form makes of one byte: nothing is set aside for a small file that claims to be large. */
 const MOST_GAIN: Record<Compression, number> = { NONE: 1, RLE: 130, ZIPS: 1100, ZIP: 1100, PIZ: 1100, PXR24: 1500, B44: 12, B44A: 12, DWAA: 70000, DWAB: 70000 }; // prettier-ignore
 
@@ -59,15 +60,21 @@ export function readExrHeader(bytes: Uint8Array, name = 'picture.exr'): ExrHeade
 export interface ExrWanted {
   channels?: (name: string) => boolean;
   rows?: { y: number; height: number };
+  /** The machine's own, where there is a quicker one. */
+  inflate?: Inflate;
 }
 
 /**
- * Reads all channels and rows, or those that are wanted: a large picture is looked at layer by layer. Channels of several parts carry the name of their part in front where
- * two would have the same; where parts differ in their windows, what a part does not cover is 0. Channels that are sampled
+ * Reads all channels and rows, or those that are wanted: a large picture is looked at layer by layer. Channels of several
+ * parts carry the name of their part in front where two would have the same; where parts differ in their windows, what a part does not cover is 0. Channels that are sampled
  * less often are repeated. Levels of detail are left out.
  * @throws InputError as readExrHeader.
  */
-export function readExr(bytes: Uint8Array, name = 'picture.exr', { channels: wanted, rows }: ExrWanted = {}): Picture {
+export function readExr(
+  bytes: Uint8Array,
+  name = 'picture.exr',
+  { channels: wanted, rows, inflate = plainInflate }: ExrWanted = {},
+): Picture {
   const { parts, numbered } = readParts(bytes, name);
   const header = readExrHeader(bytes, name);
   const { displayWindow, metadata, width } = header;
@@ -82,7 +89,7 @@ export function readExr(bytes: Uint8Array, name = 'picture.exr', { channels: wan
     const own = part.channels.map((c) => ({ name: fullName(part, c.name, parts), type: c.type }));
     const targets = own.map((c) => (wanted && !wanted(c.name) ? null : new Float32Array(width * height)));
     if (targets.every((t) => t === null)) continue;
-    readPart(bytes, part, numbered, targets, dataWindow, name);
+    readPart(bytes, part, numbered, targets, dataWindow, inflate, name);
     own.forEach((c, i) => targets[i] && channels.push({ ...c, data: targets[i] }));
   }
   return { width, height, dataWindow, displayWindow, channels, metadata };
@@ -109,6 +116,7 @@ function readPart(
   numbered: boolean,
   targets: (Float32Array | null)[],
   whole: Region,
+  inflate: Inflate,
   name: string,
 ): void {
   const data = view(bytes);
@@ -151,7 +159,8 @@ function readPart(
     let raw = bytes.subarray(at, at + size);
     try {
       // what does not get smaller is stored as it is
-      if (size < length) raw = UNPACK[compression](raw, block, length);
+      if (size < length)
+        raw = UNPACK[compression](raw, block, length, { inflate, wanted: wantedBytes(block, targets) });
     } catch (error) {
       if (error instanceof DamagedBlock || error instanceof RangeError) throw damaged(error.message);
       throw error;
@@ -159,6 +168,22 @@ function readPart(
     if (raw.length < length) throw damaged('it is too short');
     spread(raw, block, targets, whole);
   }
+}
+
+/** Where the numbers of the wanted channels stand among the bytes of a block, as pairs of places; null for all of them. */
+function wantedBytes(block: ExrBlock, targets: (Float32Array | null)[]): number[] | null {
+  if (targets.every((t) => t)) return null;
+  const places: number[] = [];
+  let at = 0;
+  eachLine(block, (c, samples) => {
+    const end = at + samples * (block.channels[c].type === 'half' ? 2 : 4);
+    if (targets[c]) {
+      if (places.at(-1) === at) places[places.length - 1] = end;
+      else places.push(at, end);
+    }
+    at = end;
+  });
+  return places;
 }
 
 /** Puts the numbers of a block in their places. */
