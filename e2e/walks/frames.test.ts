@@ -158,6 +158,17 @@ describe('frames of another renderer', () => {
     await page.click(test('redo'));
     await page.click(test('defect-1'));
     await page.locator(`${test('summary')}:has-text("transmission")`).waitFor();
+    // another meaning of the layer: what was found before is found anew
+    await page.click(test('tab-layers'));
+    for (const role of ['emission', 'transmission']) {
+      await page.click(test('role-comb_honey'));
+      await page.locator(`[role=option]:has(:text-is("${role}"))`).click();
+      await page.click(test('keep-mapping'));
+      await page.locator(`${test('keep-mapping')}:disabled`).waitFor();
+      await page.click(test('tab-defect'));
+      await page.locator(`${test('summary')}:has-text("in this region is ${role}")`).waitFor();
+      await page.click(test('tab-layers'));
+    }
     await page.keyboard.press('Escape');
   });
 

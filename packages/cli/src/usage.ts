@@ -27,6 +27,7 @@ Each command has --help. Exit code 1: bad input; 2: wrong usage.`,
   diagnose: `dusting diagnose KIND SCENE|PICTURE
 
   KIND                     noise
+  PICTURE                  a proof, or a frame of another renderer: its noise is then told from its pixels
   --region x,y,w,h         the part of the frame to explain (all of it)
   --noise-limit N          greatest noise allowed, L* (that of the scene's settings, or 1)
   --size, --camera, --set, --settings, --use, --seed, --threads: as for render, where a scene is given

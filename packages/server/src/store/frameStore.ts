@@ -1,11 +1,11 @@
 // Shots that came as frames of another renderer: no scene, one proof for each frame.
-import { eq, sql } from 'drizzle-orm';
+import { eq, inArray, sql } from 'drizzle-orm';
 import type { LayerMapping } from '@dusting/core/frames';
 import type { Region } from '@dusting/core/image';
 import { frameShot, FINAL_DEFAULTS } from '@dusting/core/scene';
 import type { Database } from '../db/connect.ts';
 import { notify } from '../db/notices.ts';
-import { layerNames, proofs, revisions, shots, type LogLine } from '../db/schema.ts';
+import { defects, diagnoses, layerNames, proofs, revisions, shots, type LogLine } from '../db/schema.ts';
 import { Conflict, Missing } from '../errors.ts';
 import { saveBlob } from './blobStore.ts';
 
@@ -91,6 +91,9 @@ export async function saveMapping(
     if (saved.length === 0) throw new Missing(`There is no shot ${shot}.`);
     for (const [name, role] of Object.entries(told).filter(([layer]) => layer !== ''))
       await tx.insert(layerNames).values({ name, role }).onConflictDoUpdate({ target: layerNames.name, set: { role } });
+    // what was found rests on what the layers were taken for
+    const own = tx.select({ id: defects.id }).from(defects).where(eq(defects.shot, shot));
+    await tx.delete(diagnoses).where(inArray(diagnoses.defect, own));
     await notify(tx, { type: 'shot', shot });
   });
 }
