@@ -9,6 +9,7 @@ import { InputError, PLAIN_SPACE, readExr, readExrHeader, readTexture, writeExr 
 import type { Picture } from '@dusting/core/image';
 import { hashUnit } from '@dusting/core/math';
 import { readdirSync, readFileSync } from 'node:fs';
+import { inflateSync } from 'node:zlib';
 
 const COUNT = Number(process.env.DUSTING_FUZZ ?? 600);
 const [width, height] = [23, 19];
@@ -36,9 +37,17 @@ const exr = (bytes: Uint8Array, name: string) => {
   readExrHeader(bytes, name);
   readExr(bytes, name);
 };
+/** One channel alone, with the engine's inflate, as the server reads large frames. */
+const layerOfExr = (bytes: Uint8Array, name: string) =>
+  void readExr(bytes, name, {
+    channels: (channel) => channel === 'G',
+    rows: { y: 9, height: 6 },
+    inflate: (deflated, length) => inflateSync(deflated, { maxOutputLength: length }),
+  });
 const texture = (bytes: Uint8Array, name: string) => void readTexture(bytes, name, PLAIN_SPACE);
 const READERS: [string, Uint8Array, (bytes: Uint8Array, name: string) => void][] = [
   ['ours.exr', writeExr(picture), exr],
+  ['layer.exr', writeExr(picture), layerOfExr],
   ...packed.map((name): [string, Uint8Array, typeof exr] => [name, readFileSync(new URL(name, samples)), exr]),
   ['sky.hdr', hdr(), texture],
   ['label.png', encode({ width, height, data: bytes8, channels: 3, depth: 8 }), texture],
