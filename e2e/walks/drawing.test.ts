@@ -9,7 +9,13 @@ import { hashUnit } from '@dusting/core/math';
 import { ADDRESS_DEFAULTS, toQuery, type Address } from '../../packages/web/src/bench/address.ts';
 import { createCanvasDrawer } from '../../packages/web/src/picture/canvasDrawer.ts';
 import { rangeOf } from '../../packages/web/src/picture/rangeOf.ts';
-import { CHANNELS, DIFFERENCES, type PlacedPicture, type View } from '../../packages/web/src/picture/view.ts';
+import {
+  CHANNELS,
+  DIFFERENCES,
+  VIEW_DEFAULTS,
+  type PlacedPicture,
+  type View,
+} from '../../packages/web/src/picture/view.ts';
 import { openSession, test, type Session } from '../application.ts';
 
 const [WIDTH, HEIGHT] = [48, 32];
@@ -42,20 +48,9 @@ function drawn(
   };
   const canvas = { width, height: HEIGHT, getContext: () => context } as unknown as HTMLCanvasElement;
   createCanvasDrawer(canvas).draw(first, second, {
+    ...VIEW_DEFAULTS,
     centre: { x: WIDTH / 2, y: HEIGHT / 2 },
     scale: 1,
-    mode: 'one',
-    wipe: { at: 0.5, angle: 0 },
-    blink: false,
-    difference: 'signed',
-    gain: 1,
-    stops: 0,
-    transform: 'srgb',
-    gamma: 1,
-    channel: 'color',
-    range: null,
-    marks: false,
-    isolines: false,
     ...view,
   });
   return shown;

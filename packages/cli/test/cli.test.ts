@@ -5,11 +5,24 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect } from 'chai';
+import { writeExr } from '@dusting/core/formats';
+import { hashUnit } from '@dusting/core/math';
 import { buildLh010 } from '@dusting/demo';
 
 const bin = fileURLToPath(new URL('../bin/dusting.mjs', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'dusting-cli-'));
 const dusting = (...args: string[]) => spawnSync(process.execPath, [bin, ...args], { cwd: folder, encoding: 'utf8' });
+
+/** A frame as another renderer writes it: grey, with uniform grain in its refraction alone. */
+function grainy(): Uint8Array {
+  const [width, height] = [64, 48];
+  const window = { x: 0, y: 0, width, height };
+  const grain = new Float32Array(width * height).map((_, i) => 0.2 * hashUnit(i));
+  const even = grain.map(() => 0.2);
+  const planes = (prefix: string, data: Float32Array) => [...'RGB'].map((c) => ({ name: `${prefix}${c}`, type: 'float' as const, data })); // prettier-ignore
+  const channels = [...planes('', grain.map((v) => v + 0.2)), ...planes('dif_dir.', even), ...planes('refraction.', grain)]; // prettier-ignore
+  return writeExr({ width, height, dataWindow: window, displayWindow: window, channels, metadata: {} });
+}
 
 describe('command line', () => {
   before(async () => {
@@ -49,6 +62,17 @@ describe('command line', () => {
     expect(diagnosis.causes.map((c: { share: number }) => c.share)).to.satisfy((s: number[]) =>
       s.every((v, i) => i === 0 || v <= s[i - 1]),
     );
+  });
+
+  it('a frame of another renderer is explained from its pixels', () => {
+    writeFileSync(join(folder, 'frame.exr'), grainy());
+    const { status, stdout } = dusting('diagnose', 'noise', 'frame.exr', '--json');
+    expect(status).to.equal(0);
+    const { measured, causes, summary } = JSON.parse(stdout);
+    expect(causes.map((c: { component: string }) => c.component)).to.deep.equal(['transmission']);
+    expect(summary).to.contain('told from the picture alone');
+    // a spread of 0.2 / sqrt(12) at 0.3 of light, twice as bright: 116 / 3 (0.6)^(-2/3) 2 x 0.058 L* a pixel, 0.235 of it seen
+    expect(measured.noise).to.be.within(1.2, 2);
   });
 
   it('a region has its place in the frame, and the same pixels', () => {

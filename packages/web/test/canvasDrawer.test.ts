@@ -3,25 +3,10 @@ import { expect } from 'chai';
 import { lightness, luminance, srgbToLinear } from '@dusting/core/color';
 import { toHalf } from '@dusting/core/formats';
 import { createCanvasDrawer } from '../src/picture/canvasDrawer.ts';
-import type { PlacedPicture, View } from '../src/picture/view.ts';
+import { VIEW_DEFAULTS, type PlacedPicture, type View } from '../src/picture/view.ts';
 
 const WALL = [43, 43, 43];
-const view: View = {
-  centre: { x: 2, y: 1 },
-  scale: 10,
-  mode: 'one',
-  wipe: { at: 0.5, angle: 0 },
-  blink: false,
-  difference: 'signed',
-  gain: 1,
-  stops: 0,
-  transform: 'srgb',
-  gamma: 1,
-  channel: 'color',
-  range: null,
-  marks: false,
-  isolines: false,
-};
+const view: View = { ...VIEW_DEFAULTS, centre: { x: 2, y: 1 }, scale: 10 };
 /** An even picture of 4 x 2 pixels, or a part of that frame. */
 const even = (rgb: number[], window = { x: 0, y: 0, width: 4, height: 2 }): PlacedPicture => ({
   window,

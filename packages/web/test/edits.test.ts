@@ -102,6 +102,8 @@ describe('edits, taken back and made again', () => {
     expect(await edits.setReference(null)).to.equal(false);
     expect(useBench().error).to.equal('No.');
     expect(undo.past).to.have.length(1);
+    await undo.undo();
+    expect([undo.last?.name, undo.next], 'an undo that is refused').to.deep.equal(['choice of the reference', null]);
     refusing = false;
     await undo.undo();
     expect(undo.next!.name).to.equal('choice of the reference');

@@ -5,7 +5,7 @@ import { applyRoles, LIGHT_PREFIX, LIGHT_ROLES, SUM_GAP, type LayerMapping } fro
 import { readExr, readExrHeader, readIdMattes } from '@dusting/core/formats';
 import { MAIN_LAYER, splitChannelName, type Picture } from '@dusting/core/image';
 
-/** Four times as quick as one in plain JavaScript. */
+/** The engine's own form: a large frame waits for inflating most (bench/README.md). */
 export const nativeInflate = (packed: Uint8Array, length: number) => inflateSync(packed, { maxOutputLength: length });
 
 /** A stored picture, and what its layers are where another renderer named them. */

@@ -42,6 +42,21 @@ export interface View {
   /** Lines of equal value: at every stop of luminance, or at every tenth of the range. */
   isolines: boolean;
 }
+/** How a picture is shown by itself, at its place. */
+export const VIEW_DEFAULTS: Omit<View, 'centre' | 'scale'> = {
+  mode: 'one',
+  wipe: { at: 0.5, angle: 0 },
+  blink: false,
+  difference: 'signed',
+  gain: 1,
+  stops: 0,
+  transform: 'srgb',
+  gamma: 1,
+  channel: 'color',
+  range: null,
+  marks: false,
+  isolines: false,
+};
 export const CHANNELS: View['channel'][] = ['color', 'R', 'G', 'B', 'Y', 'A'];
 /** Relative differences are taken over the first one's luminance and this. */
 export const RELATIVE_FLOOR = 0.01;

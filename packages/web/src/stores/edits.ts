@@ -85,7 +85,6 @@ export const useEdits = defineStore('edits', () => {
     const { id, mapping: old } = bench.shot!;
     const save = async (next: LayerMapping) => {
       await api.saveMapping(id, next);
-      await bench.refresh();
       if (bench.proofId !== null) await bench.show(bench.proofId);
     };
     return edit('what the layers are', () => save(mapping), () => save(old!)); // prettier-ignore

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
 import { encodeForDisplay, type Display } from '@dusting/core/color';
 import type { Region } from '@dusting/core/image';
-import type { CompareMode, DifferenceKind, View } from '../picture/view.ts';
+import { VIEW_DEFAULTS, type CompareMode, type DifferenceKind, type View } from '../picture/view.ts';
 
 const MOST_PINS = 8;
 
@@ -36,23 +36,10 @@ export const useLook = defineStore('look', () => {
   const scale = ref(1);
   const canvas = ref({ width: 1, height: 1 });
   const alone = ref(false);
-  /** How a picture is shown by itself, without a place. */
-  const plain = computed((): Omit<View, 'centre' | 'scale'> => ({
-    mode: 'one',
-    wipe: { at: 0.5, angle: 0 },
-    blink: false,
-    difference: 'signed',
-    gain: 1,
-    stops: stops.value,
-    transform: transform.value,
-    gamma: gamma.value,
-    channel: 'color',
-    range: null,
-    marks: false,
-    isolines: false,
-  }));
   const stops = computed(() => exposure.value + shadowCheck.value);
   const display = computed((): Display => ({ stops: stops.value, transform: transform.value, gamma: gamma.value }));
+  /** How a picture is shown by itself, without a place. */
+  const plain = computed(() => ({ ...VIEW_DEFAULTS, ...display.value }));
   /** To a tenth; what is no number stands for none. */
   function setGamma(value: number) {
     gamma.value = Math.round(10 * Math.min(5, Math.max(0.2, value || 1))) / 10;

@@ -7,6 +7,7 @@ import { useBench } from './bench.ts';
 export interface Step {
   /** What was edited, for the user: "note of P2". */
   name: string;
+  /** false, or a promise of it, where it was refused. */
   back(): unknown;
   forth(): unknown;
   /** Edits of the same thing that follow one another, such as the places of a slider, are one step. */
@@ -34,20 +35,18 @@ export const useUndo = defineStore('undo', () => {
   function forget(step: Step) {
     past.value = past.value.filter((s) => s !== step);
   }
-  async function undo() {
-    const step = last.value;
+  /** Goes one step from the one list to the other; what is refused stays where it was. */
+  async function go(from: typeof past, to: typeof past, way: 'back' | 'forth') {
+    const step = from.value.at(-1);
     if (!step) return;
-    past.value = past.value.slice(0, -1);
-    future.value = [...future.value, step];
-    await step.back();
+    from.value = from.value.slice(0, -1);
+    to.value = [...to.value, step];
+    if ((await step[way]()) !== false) return;
+    to.value = to.value.filter((s) => s !== step);
+    from.value = [...from.value, step];
   }
-  async function redo() {
-    const step = next.value;
-    if (!step) return;
-    future.value = future.value.slice(0, -1);
-    past.value = [...past.value, step];
-    await step.forth();
-  }
+  const undo = () => go(past, future, 'back');
+  const redo = () => go(future, past, 'forth');
 
   watch(
     () => bench.shot?.id,

@@ -107,7 +107,7 @@ onKeyStroke((event) => {
     event.preventDefault();
     return void (event.shiftKey ? undo.redo() : undo.undo());
   }
-  if (!control && event.key.startsWith('Arrow') && (event.shiftKey || event.altKey)) {
+  if (bench.region && !control && event.key.startsWith('Arrow') && (event.shiftKey || event.altKey)) {
     event.preventDefault();
     return moveRegion(event.key, event.altKey);
   }
