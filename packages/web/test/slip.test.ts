@@ -150,10 +150,13 @@ describe('change slip', () => {
   it('a refused change is taken back and said', async () => {
     const slip = useSlip();
     await slip.set('/final/pixelSamples', 128);
+    await slip.set('/final/seed', 7);
+    await useUndo().undo();
     refuse = true;
     await slip.set('/final/depth/total', -1);
     expect(slip.lines.map((l) => l.label)).to.deep.equal(['final.pixelSamples']);
     expect(useBench().error).to.contain('at least 0');
+    expect(useUndo().future, 'what was undone before can still be made again').to.have.length(1);
     expect(useUndo().past).to.have.length(1);
   });
 });

@@ -74,8 +74,8 @@ vec4 fetchPixel(sampler2D source, vec4 window, vec2 at) {
 // sRGB of 0..1: its power by roots, with coefficients fitted to the least error, which is a tenth of a step of 8 bits
 vec3 encode(vec3 c) {
   vec3 root = c * inversesqrt(max(c, vec3(1e-9)));
-  vec3 curve = 0.833769 * root + 0.298098 * root * inversesqrt(max(root, vec3(1e-9))) - 0.055326 * c - 0.076902;
-  return mix(12.92 * c, curve, greaterThan(c, vec3(0.0031308)));
+  vec3 high = 0.833769 * root + 0.298098 * root * inversesqrt(max(root, vec3(1e-9))) - 0.055326 * c - 0.076902;
+  return mix(12.92 * c, high, greaterThan(c, vec3(0.0031308)));
 }
 // core/color/displayTransform.ts says where the curves come from
 vec3 forDisplay(vec3 c) {

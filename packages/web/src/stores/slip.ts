@@ -51,9 +51,9 @@ export const useSlip = defineStore('slip', () => {
       forth: () => bench.saveSlip(next),
       ofRevision: true,
     };
-    undo.did(step); // at once: an undo may come before the answer of the server
+    const unmake = undo.did(step); // at once: an undo may come before the answer of the server
     if (await bench.saveSlip(next)) return true;
-    undo.forget(step);
+    unmake();
     return false;
   }
 

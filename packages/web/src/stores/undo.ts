@@ -23,17 +23,21 @@ export const useUndo = defineStore('undo', () => {
   const last = computed(() => past.value.at(-1) ?? null);
   const next = computed(() => future.value.at(-1) ?? null);
 
-  /** Remembers an edit that was made. What was undone before it cannot be redone any more. */
-  function did(step: Step) {
+  /**
+   * Remembers an edit that was made. What was undone before it cannot be redone any more.
+   * @returns to be called where the edit did not come about after all
+   */
+  function did(step: Step): () => void {
     const before = last.value;
-    if (step.same !== undefined && before?.same === step.same && future.value.length === 0)
+    const undone = future.value;
+    if (step.same !== undefined && before?.same === step.same && undone.length === 0)
       past.value = [...past.value.slice(0, -1), { ...step, back: before.back }];
     else past.value = [...past.value, step];
     future.value = [];
-  }
-  /** Forgets an edit that did not come about. */
-  function forget(step: Step) {
-    past.value = past.value.filter((s) => s !== step);
+    return () => {
+      past.value = past.value.filter((s) => s !== step);
+      future.value = future.value.length === 0 ? undone : future.value.filter((s) => s !== step);
+    };
   }
   /** Goes one step from the one list to the other; what is refused stays where it was. */
   async function go(from: typeof past, to: typeof past, way: 'back' | 'forth') {
@@ -59,5 +63,5 @@ export const useUndo = defineStore('undo', () => {
       future.value = future.value.filter((s) => !s.ofRevision);
     },
   );
-  return { past, future, last, next, did, forget, undo, redo };
+  return { past, future, last, next, did, undo, redo };
 });

@@ -66,8 +66,8 @@ export interface ExrWanted {
 
 /**
  * Reads all channels and rows, or those that are wanted: a large picture is looked at layer by layer. Channels of several
- * parts carry the name of their part in front where two would have the same; where parts differ in their windows, what a part does not cover is 0. Channels that are sampled
- * less often are repeated. Levels of detail are left out.
+ * parts carry the name of their part in front where two would have the same; where parts differ in their windows, what a
+ * part does not cover is 0. Channels that are sampled less often are repeated. Levels of detail are left out.
  * @throws InputError as readExrHeader.
  */
 export function readExr(
