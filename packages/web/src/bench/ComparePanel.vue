@@ -45,7 +45,7 @@ async function decide(keep: boolean) {
     <CompareTools v-if="bench.done.length > 1" />
     <template v-if="c && bench.beside && bench.proof">
       <p class="dim">Region {{ c.region.width }} × {{ c.region.height }} px at {{ c.region.x }}, {{ c.region.y }}</p>
-      <table data-test="comparison">
+      <table class="measured" data-test="comparison">
         <thead>
           <tr>
             <th></th>
@@ -116,10 +116,11 @@ async function decide(keep: boolean) {
 </template>
 
 <style scoped>
-table td.number {
+.measured td.number {
   padding-right: 6px;
+  white-space: nowrap;
 }
-table td.number:last-child {
+.measured td.number:last-child {
   padding-right: 0;
 }
 h3 {
