@@ -4,3 +4,4 @@ export * from './applyRoles.ts';
 export * from './sumCheck.ts';
 export * from './readFrames.ts';
 export * from './logLines.ts';
+export * from './logGroups.ts';

@@ -3,3 +3,4 @@ export { samplePoint, sobolSecond } from './sobol.ts';
 export * from './matrix.ts';
 export { quantile, searchRunningSum } from './statistics.ts';
 export * from './matrix3.ts';
+export * from './placement.ts';

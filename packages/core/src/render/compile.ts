@@ -11,8 +11,11 @@ import {
   isUnseen,
   LIGHT,
   lightBounds,
+  placeTextures,
   SUN,
   SURFACE,
+  texelsKey,
+  turnEnvironment,
   type EmitterTable,
   type EnvironmentMap,
   type LightTree,
@@ -88,7 +91,7 @@ export function compileScene(
 /**
  * The same after a change: what does not depend on it is taken over. Where objects were moved, shown or hidden, the upper
  * level of the hierarchy is written anew in the memory of the scene before, so nothing may render that one meanwhile.
- * A change of meshes, or of which objects there are, compiles everything.
+ * A change of which objects there are builds the hierarchies anew, a change of meshes the geometry too.
  */
 export function recompileScene(
   scene: CompiledScene,
@@ -97,8 +100,12 @@ export function recompileScene(
   readBlob: BlobReader,
   makeBuffer: MakeBuffer = plainBuffer,
 ): CompiledScene {
-  const shape = ({ document }: CompileSource) => [document.meshes, Object.entries(document.objects).map(([id, o]) => [id, o.mesh, o.laterTransforms.length])]; // prettier-ignore
-  return compile(after, readBlob, makeBuffer, same(shape(before), shape(after)) ? { scene, source: before } : null);
+  return compile(after, readBlob, makeBuffer, { scene, source: before });
+}
+
+/** What the hierarchies of the meshes are built for. */
+function shapeOf({ document }: CompileSource): unknown[] {
+  return [document.meshes, Object.entries(document.objects).map(([id, o]) => [id, o.mesh, o.laterTransforms.length])];
 }
 
 function same(a: unknown, b: unknown): boolean {
@@ -114,12 +121,19 @@ function compile(
   const { document, settings } = source;
   const objectIds = Object.keys(document.objects);
   if (objectIds.length === 0) throw new InputError('the scene has no surface to render', document.name);
-  const kept = (part: 'meshes' | 'textures' | 'surfaces' | 'environment') =>
+  const shaped = previous !== null && same(shapeOf(previous.source), shapeOf(source));
+  const kept = (part: 'meshes' | 'textures' | 'surfaces') =>
     previous && same(previous.source.document[part], document[part]) ? previous.scene : null;
-  const geometry: Geometry = previous?.scene ?? loadGeometry(document, readBlob, makeBuffer);
+  const geometry: Geometry = kept('meshes') ?? loadGeometry(document, readBlob, makeBuffer);
   const surfaceIds = Object.keys(document.surfaces);
-  const textures = kept('textures')?.textures ?? loadTextures(document, readBlob, makeBuffer);
-  const surfaces = (kept('textures') && kept('surfaces')?.surfaces) ?? compileSurfaces(document, makeBuffer);
+  const texelsStay =
+    previous !== null && same(texelsKeys(previous.source.document.textures), texelsKeys(document.textures));
+  const textures = kept('textures')
+    ? previous!.scene.textures
+    : texelsStay
+      ? placeTextures(previous.scene.textures, Object.values(document.textures), makeBuffer)
+      : loadTextures(document, readBlob, makeBuffer);
+  const surfaces = (texelsStay && kept('surfaces')?.surfaces) || compileSurfaces(document, makeBuffer);
   const groups = lightGroups(document);
   const placed = compileObjects(document, settings, surfaces, geometry, makeBuffer);
   const lights = compileLights(document, objectIds, groups, makeBuffer);
@@ -130,7 +144,7 @@ function compile(
   const bounds = [...placed.emitting.map(emitterBounds), ...[...treeLights].map((i) => lightBounds(lights.values, i))];
   const camera = new Float64Array(makeBuffer(CAMERA_SIZE * 8));
   camera.set(cameraNumbers(document.cameras[document.camera], settings));
-  let rays = previous?.scene.rays;
+  let rays = shaped ? previous.scene.rays : null;
   if (!rays) rays = buildRayScene(meshesOf(geometry), placed.instances, makeBuffer);
   else if (!same(previous!.source.document.objects, document.objects) || !samePassage(previous!.source, source))
     moveInstances(rays, placed.instances);
@@ -149,7 +163,7 @@ function compile(
     emitters: buildEmitters(placed.emitting, makeBuffer),
     lightTree: bounds.some((b) => b.power > 0) ? buildLightTree(bounds, makeBuffer) : null,
     treeLights,
-    environment: kept('environment')?.environment ?? compileEnvironment(document, readBlob, makeBuffer),
+    environment: keptEnvironment(previous, document) ?? compileEnvironment(document, readBlob, makeBuffer),
     environmentGroup: groupIndex(groups, group),
     environmentSeen: seenByCamera,
     background: background && Float64Array.from(background),
@@ -161,6 +175,23 @@ function compile(
     objectIds,
     surfaceIds,
   };
+}
+
+/** Places of textures and what their texels depend on. */
+function texelsKeys(textures: ShotDocument['textures']): unknown {
+  return Object.entries(textures).map(([id, ref]) => [id, texelsKey(ref)]);
+}
+
+/** The environment of the scene before, where it is the same or only turned. */
+function keptEnvironment(
+  previous: { scene: CompiledScene; source: CompileSource } | null,
+  { environment }: ShotDocument,
+): EnvironmentMap | null {
+  const before = previous?.source.document.environment;
+  // the sky of a gradient does not turn
+  if (!before || !previous.scene.environment || (environment.gradient && !environment.picture)) return null;
+  const light = ({ color, strength, picture, gradient }: typeof before) => [color, strength, picture, gradient];
+  return same(light(before), light(environment)) ? turnEnvironment(previous.scene.environment, environment.rotation) : null; // prettier-ignore
 }
 
 /** Whether the same objects let rays through: their masks depend on it. */

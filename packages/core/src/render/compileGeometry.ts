@@ -26,6 +26,7 @@ export const OBJECT = { mesh: 0, surface: 1, emitter: 2, still: 3, flags: 4, fir
 export const ASKS = 1;
 export const SINGLE_SIDED = 2;
 export const NO_SHADOWS_ON_IT = 4;
+export const FACES_TURNED = 8;
 
 /** All meshes in a row. */
 export interface Geometry {
@@ -129,7 +130,7 @@ export function compileObjects(
   let firstKey = 0;
   let triangles = 0;
   objects.forEach((object, i) => {
-    const { surface, transform, laterTransforms, doubleSided, receivesShadows } = object;
+    const { surface, transform, laterTransforms, doubleSided, receivesShadows, facesTurned } = object;
     const mesh = meshIds.indexOf(object.mesh);
     const surfaceIndex = surfaceIds.indexOf(surface);
     const s = surfaceIndex * SURFACE.stride + SURFACE.emission;
@@ -139,7 +140,7 @@ export function compileObjects(
     const rigid = keys[i].length === 0 && geometry.meshes[mesh * MESH.stride + MESH.keys] === 1;
     const emits = !mapped && rigid && radiance.some((r) => r > 0);
     const still = keys[i].length === 0 && isIdentity(transform) ? 1 : 0;
-    const flags = (asks[i] ? ASKS : 0) | (doubleSided ? 0 : SINGLE_SIDED) | (receivesShadows ? 0 : NO_SHADOWS_ON_IT);
+    const flags = (asks[i] ? ASKS : 0) | (doubleSided ? 0 : SINGLE_SIDED) | (receivesShadows ? 0 : NO_SHADOWS_ON_IT) | (facesTurned ? FACES_TURNED : 0); // prettier-ignore
     table.set(
       [mesh, surfaceIndex, emits ? emitting.length : -1, still, flags, firstKey, keys[i].length],
       i * OBJECT.stride,

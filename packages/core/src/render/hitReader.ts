@@ -2,15 +2,15 @@ import { SURFACE, type Ray, type SurfacePoint } from '../shade/index.ts';
 import { blendAffine, invertAffineInto } from '../math/index.ts';
 import type { Hit } from '../trace/index.ts';
 import type { CompiledScene } from './compile.ts';
-import { MESH, OBJECT, SINGLE_SIDED } from './compileGeometry.ts';
+import { FACES_TURNED, MESH, OBJECT, SINGLE_SIDED } from './compileGeometry.ts';
 
-/** Turns a hit into a point to be shaded: position, normals, tangent and UVs, interpolated in double precision. */
 /** A ray with its time (0..1 over the shutter interval) and the width of the cone about it, metres. */
 export interface TracedRay extends Ray {
   time: number;
   width: number;
 }
 
+/** Turns a hit into a point to be shaded: position, normals, tangent and UVs, interpolated in double precision. */
 export class HitReader {
   private readonly moving = new Float64Array(12);
   private readonly inverse = new Float64Array(12);
@@ -42,13 +42,17 @@ export class HitReader {
     const e1x = p[pb] - ax, e1y = p[pb + 1] - ay, e1z = p[pb + 2] - az;
     const e2x = p[pc] - ax, e2y = p[pc + 1] - ay, e2z = p[pc + 2] - az;
     let px = ax + u * e1x + v * e2x, py = ay + u * e1y + v * e2y, pz = az + u * e1z + v * e2z;
-    let gx = e1y * e2z - e1z * e2y, gy = e1z * e2x - e1x * e2z, gz = e1x * e2y - e1y * e2x;
+    const turned = objects[entry + OBJECT.flags] & FACES_TURNED;
+    const side = turned ? -1 : 1;
+    let gx = side * (e1y * e2z - e1z * e2y), gy = side * (e1z * e2x - e1x * e2z), gz = side * (e1x * e2y - e1y * e2x);
     let nx = gx, ny = gy, nz = gz;
     if (meshes[mesh + MESH.normals] === 1) {
       const q = deforms ? this.blend(normals, mesh, a, b, c, time, this.cornerNormals) : normals;
       nx = w * q[pa] + u * q[pb] + v * q[pc];
       ny = w * q[pa + 1] + u * q[pb + 1] + v * q[pc + 1];
       nz = w * q[pa + 2] + u * q[pb + 2] + v * q[pc + 2];
+      // the normals of a mesh may be the wrong way round as well, or not
+      if (turned && nx * gx + ny * gy + nz * gz < 0) { nx = -nx; ny = -ny; nz = -nz; }
     }
     let tx = 0, ty = 0, tz = 0, vx = 0, vy = 0, vz = 0, spread = 0, volume = 1;
     const { values } = point;
@@ -148,7 +152,8 @@ export class HitReader {
     const e1x = p[b] - p[a], e1y = p[b + 1] - p[a + 1], e1z = p[b + 2] - p[a + 2];
     const e2x = p[c] - p[a], e2y = p[c + 1] - p[a + 1], e2z = p[c + 2] - p[a + 2];
     const gx = e1y * e2z - e1z * e2y, gy = e1z * e2x - e1x * e2z, gz = e1x * e2y - e1y * e2x;
-    if (objects[entry + OBJECT.still] === 1) return gx * dx + gy * dy + gz * dz > 0;
+    const turned = (objects[entry + OBJECT.flags] & FACES_TURNED) !== 0;
+    if (objects[entry + OBJECT.still] === 1) return gx * dx + gy * dy + gz * dz > 0 !== turned;
     // the direction in the space of the object
     let i = this.scene.objectInverses, m = hit.instance * 12;
     if (objects[entry + OBJECT.keys] > 0) {
@@ -157,7 +162,8 @@ export class HitReader {
       i = this.inverse;
       m = 0;
     }
-    return gx * (i[m] * dx + i[m + 1] * dy + i[m + 2] * dz) + gy * (i[m + 4] * dx + i[m + 5] * dy + i[m + 6] * dz) + gz * (i[m + 8] * dx + i[m + 9] * dy + i[m + 10] * dz) > 0;
+    const along = gx * (i[m] * dx + i[m + 1] * dy + i[m + 2] * dz) + gy * (i[m + 4] * dx + i[m + 5] * dy + i[m + 6] * dz) + gz * (i[m + 8] * dx + i[m + 9] * dy + i[m + 10] * dz);
+    return along > 0 !== turned;
   }
 
   /** Values of three vertices of a deforming mesh at the time of a ray, between its keys. */

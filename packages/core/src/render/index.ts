@@ -10,3 +10,7 @@ export * from './sceneMemory.ts';
 export * from './statistics.ts';
 export * from './renderHere.ts';
 export * from './strategies.ts';
+export * from './previewFilm.ts';
+export * from './progressive.ts';
+export { estimatePreviewMemory } from './estimateMemory.ts';
+export * from './costShare.ts';

@@ -113,6 +113,7 @@ const MEDIA_TYPES: Record<string, string> = {
   tiff: 'image/tiff',
 };
 
-function mediaTypeOf(name: string): string {
+/** Of a picture file, by its name. */
+export function mediaTypeOf(name: string): string {
   return MEDIA_TYPES[name.slice(name.lastIndexOf('.') + 1).toLowerCase()] ?? 'image/jpeg';
 }

@@ -36,17 +36,24 @@ export interface Change {
 /** What differs between two documents (or parts of them), leaf by leaf. */
 export function listChanges(from: object, to: object): Change[] {
   return differenceOf(from, to).map((operation) => {
-    const keys = operation.path
-      .slice(1)
-      .split('/')
-      .map((k) => k.replaceAll('~1', '/').replaceAll('~0', '~'));
-    return { path: keys.join('.'), old: lookUp(from, keys), new: lookUp(to, keys) };
+    const keys = pathKeys(operation.path);
+    return { path: keys.join('.'), old: valueAt(from, keys), new: valueAt(to, keys) };
   });
 }
 
-function lookUp(value: unknown, keys: string[]): unknown {
-  return keys.reduce<unknown>((at, key) => (at as Record<string, unknown> | undefined)?.[key], value);
+/** The keys of a JSON Pointer (RFC 6901). */
+export function pathKeys(path: string): string[] {
+  const keys = path.slice(1).split('/');
+  return keys.map((key) => key.replaceAll('~1', '/').replaceAll('~0', '~'));
 }
+
+/** The value under a path, or undefined. */
+export function valueAt(document: unknown, keys: string[]): unknown {
+  return keys.reduce<unknown>((at, key) => (at as Record<string, unknown> | null | undefined)?.[key], document);
+}
+
+/** Whether a change is one of the scene, and not of the settings or the noise limit. */
+export const isOfScene = ({ path }: Operation) => !/^\/(preview|final|noise)\//.test(path);
 
 /** Sets a value by its dotted path; the path must exist. @throws InputError */
 export function setPath<T extends object>(document: T, path: string, value: unknown): T {

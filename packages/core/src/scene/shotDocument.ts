@@ -145,6 +145,8 @@ export const SceneObject = Type.Object(
     receivesShadows: Type.Boolean(),
     /** Otherwise its back faces are not there. */
     doubleSided: Type.Boolean(),
+    /** Fronts count as backs: for a mesh whose faces came in the wrong way round. */
+    facesTurned: Type.Boolean(),
   },
   closed,
 );
@@ -274,6 +276,7 @@ export const OBJECT_DEFAULTS = {
   castsShadows: true,
   receivesShadows: true,
   doubleSided: true,
+  facesTurned: false,
 };
 export const LIGHT_DEFAULTS = {
   color: [1, 1, 1],

@@ -69,8 +69,13 @@ export function buildEnvironment(
     columns[y] = down / sum;
   }
   columns[height - 1] = 1;
+  return turnEnvironment({ width, height, texels, rows, columns, relative, cosine: 1, sine: 0 }, rotation);
+}
+
+/** The same environment, turned: degrees about +Y. */
+export function turnEnvironment(map: EnvironmentMap, rotation: number): EnvironmentMap {
   const angle = (rotation * Math.PI) / 180;
-  return { width, height, texels, rows, columns, relative, cosine: Math.cos(angle), sine: Math.sin(angle) };
+  return { ...map, cosine: Math.cos(angle), sine: Math.sin(angle) };
 }
 
 /** Radiance from a direction, and the density of sampleEnvironment there, per steradian, into out. */

@@ -46,18 +46,10 @@ export function buildTextures(sources: TextureSource[], makeBuffer: MakeBuffer):
   const texels = new Float32Array(makeBuffer(count * 16));
   let first = 0;
   entries.forEach(({ ref, picture: { width, height, texels: source } }, i) => {
-    const { wrapU, wrapV, filter, uvSet, offset, scale, rotation } = ref;
     const isTile = i >= sources.length;
-    const wraps = isTile ? [2, 2] : [WRAPS.indexOf(wrapU), WRAPS.indexOf(wrapV)];
     const firstTile = isTile || ref.tiles.length === 0 ? -1 : tiled.indexOf(sources[i]) * MOST_TILES;
-    table.set(
-      [first, width, height, ...wraps, FILTERS.indexOf(filter), sizes[i].length, uvSet, i * 6, firstTile],
-      i * STRIDE,
-    );
-    // KHR_texture_transform: scaled, rotated, then moved; tiles are placed by the texture that they belong to
-    const [c, s] = isTile ? [1, 0] : [Math.cos((rotation * Math.PI) / 180), Math.sin((rotation * Math.PI) / 180)];
-    const [sx, sy] = isTile ? [1, 1] : scale;
-    placements.set([sx * c, sy * s, isTile ? 0 : offset[0], -sx * s, sy * c, isTile ? 0 : offset[1]], i * 6);
+    table.set([first, width, height, 0, 0, 0, sizes[i].length, 0, i * 6, firstTile], i * STRIDE);
+    placeEntry(table, placements, i, ref, isTile);
     if (sizes[i].length === 0) return;
     texels.set(source, first * 4);
     for (const [w, h] of sizes[i].slice(0, -1)) {
@@ -70,6 +62,41 @@ export function buildTextures(sources: TextureSource[], makeBuffer: MakeBuffer):
   let entry = sources.length;
   tiled.forEach(({ ref }, t) => ref.tiles.forEach(({ number }) => (tiles[t * MOST_TILES + number - 1001] = entry++)));
   return { table, placements, tiles, texels };
+}
+
+/** What of an entry does not depend on its texels. Tiles are placed by the texture that they belong to. */
+function placeEntry(
+  table: Int32Array,
+  placements: Float64Array,
+  entry: number,
+  ref: TextureRef,
+  isTile: boolean,
+): void {
+  const { wrapU, wrapV, filter, uvSet, offset, scale, rotation } = ref;
+  const at = entry * STRIDE;
+  table[at + 3] = isTile ? 2 : WRAPS.indexOf(wrapU);
+  table[at + 4] = isTile ? 2 : WRAPS.indexOf(wrapV);
+  table[at + 5] = FILTERS.indexOf(filter);
+  table[at + 7] = uvSet;
+  // KHR_texture_transform: scaled, rotated, then moved
+  const [c, s] = isTile ? [1, 0] : [Math.cos((rotation * Math.PI) / 180), Math.sin((rotation * Math.PI) / 180)];
+  const [sx, sy] = isTile ? [1, 1] : scale;
+  placements.set([sx * c, sy * s, isTile ? 0 : offset[0], -sx * s, sy * c, isTile ? 0 : offset[1]], entry * 6);
+}
+
+/** What the texels of a texture depend on: while it stays, they do. */
+export function texelsKey({ blob, tiles, encoding, primaries, alpha, filter }: TextureRef): unknown {
+  return [blob, tiles, encoding, primaries, alpha, filter === 'mip'];
+}
+
+/** The same texels, lying otherwise on the surfaces: textures of the same keys, in the same order. */
+export function placeTextures(store: TextureStore, refs: TextureRef[], makeBuffer: MakeBuffer): TextureStore {
+  const table = new Int32Array(makeBuffer(store.table.byteLength));
+  const placements = new Float64Array(makeBuffer(store.placements.byteLength));
+  table.set(store.table);
+  const entries = [...refs, ...refs.flatMap((ref) => ref.tiles.map(() => ref))];
+  entries.forEach((ref, i) => placeEntry(table, placements, i, ref, i >= refs.length));
+  return { ...store, table, placements };
 }
 
 function levelSizes(width: number, height: number, mip: boolean): [number, number][] {

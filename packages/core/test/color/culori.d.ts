@@ -5,6 +5,6 @@ declare module 'culori' {
     g: number;
     b: number;
   }
-  export function converter(mode: string): (color: Color) => Color;
+  export function converter(mode: string): (color: Color) => Color & { l: number; c: number; h?: number };
   export function differenceCiede2000(): (one: object, two: object) => number;
 }

@@ -41,6 +41,14 @@ describe('panes of glass', () => {
     close(through(panes(1, amber)), 0.5 ** 0.5);
     close(through(panes(3, amber)), 0.5 ** 1.5);
   });
+  it('a pane whose faces came in the wrong way round is a pane again once they are turned', () => {
+    const amber = { transmission_color: [0.5, 0.5, 0.5], transmission_depth: 0.5, specular_weight: 0 };
+    const [pane] = panes(1, amber);
+    const reversed = { ...pane, mesh: { ...pane.mesh, indices: pane.mesh.indices.slice().reverse() } };
+    const apart = Math.abs(through([reversed]).mean - 0.5 ** 0.5);
+    expect(apart, 'the light is taken for inside where it is outside').to.be.greaterThan(0.1);
+    close(through([{ ...reversed, flags: { facesTurned: true } }]), 0.5 ** 0.5);
+  });
   it('and through the longer way of a refracted ray', () => {
     const angle = Math.PI / 3;
     const inside = Math.asin(Math.sin(angle) / 1.5);

@@ -1,11 +1,12 @@
 // Own guarantee: a scene that was compiled from an earlier one renders to the same bits as one compiled anew.
 import { expect } from 'chai';
 import { compileScene, frameOf, recompileScene, renderHere } from '@dusting/core/render';
-import { patchShot, type Patch } from '@dusting/core/scene';
+import { encode } from 'fast-png';
+import { patchShot, validateShot, type Patch } from '@dusting/core/scene';
 import { makeShot, MATT, sphere, square, GLASS, GLOW } from '../scenes.ts';
 
-const scene = () =>
-  makeShot({
+function scene() {
+  const made = makeShot({
     objects: [
       { mesh: square(4), surface: MATT },
       { mesh: sphere(0.3, 24), surface: GLASS, transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0.5] },
@@ -16,6 +17,17 @@ const scene = () =>
     view: 2,
     settings: { width: 12, height: 12, pixelSamples: 4 },
   });
+  const picture = { width: 8, height: 4, data: Uint8Array.from({ length: 96 }, (_, i) => (i * 37) % 256), channels: 3 as const }; // prettier-ignore
+  const [wood, sky] = ['d'.repeat(64), 'e'.repeat(64)];
+  for (const blob of [wood, sky]) made.blobs.set(blob, encode(picture));
+  const document = validateShot({
+    ...made.document,
+    textures: { wood: { name: 'wood', blob: wood, width: 8, height: 4, encoding: 'srgb' } },
+    surfaces: { ...made.document.surfaces, s0: { ...made.document.surfaces.s0, maps: { base_color: 'wood' } } },
+    environment: { ...made.document.environment, picture: { name: 'sky', blob: sky, width: 8, height: 4 } },
+  });
+  return { document, blobs: made.blobs };
+}
 
 describe('compiling after a change', () => {
   const changes: [string, Patch, boolean][] = [
@@ -28,8 +40,19 @@ describe('compiling after a change', () => {
     ['glass becomes fog', [{ op: 'replace', path: '/surfaces/s1/specular_ior', value: 1 }, { op: 'replace', path: '/surfaces/s1/transmission_depth', value: 1 }, { op: 'replace', path: '/surfaces/s1/transmission_scatter', value: [1, 1, 1] }], true], // prettier-ignore
     ['a light changes', [{ op: 'replace', path: '/lights/l0/exposure', value: 2 }], true],
     ['the environment changes', [{ op: 'replace', path: '/environment/strength', value: 3 }], true],
+    ['the environment turns', [{ op: 'replace', path: '/environment/rotation', value: 70 }], true],
+    ['a texture turns', [{ op: 'replace', path: '/textures/wood/rotation', value: 30 }, { op: 'replace', path: '/textures/wood/wrapU', value: 'clamp' }], true], // prettier-ignore
+    ['a texture is read as numbers', [{ op: 'replace', path: '/textures/wood/encoding', value: 'linear' }], true],
     ['shadows of glass let light through', [{ op: 'replace', path: '/final/clearShadows', value: 'plain' }], true],
-    ['an object leaves', [{ op: 'remove', path: '/objects/o1' }], false],
+    ['an object leaves', [{ op: 'remove', path: '/objects/o1' }], true],
+    [
+      'a mesh leaves',
+      [
+        { op: 'remove', path: '/objects/o1' },
+        { op: 'remove', path: '/meshes/m1' },
+      ],
+      false,
+    ],
   ];
   for (const [name, patch, keepsMeshes] of changes)
     it(`${name}: the same bits as anew`, () => {

@@ -1,0 +1,2 @@
+export * from './uvSeams.ts';
+export { vertexNormals } from './vertexNormals.ts';

@@ -1,0 +1,23 @@
+import type { ShotDocument, SettingsUse } from '../scene/index.ts';
+import { PREVIEW } from './previewFilm.ts';
+
+// Measured on half a million triangles: hierarchy and geometry (see bench/README.md). The file of a mesh stays too.
+const BYTES_A_TRIANGLE = 300;
+/** Four floats a texel, and a third more for the smaller levels. */
+const BYTES_A_TEXEL = 16 * (4 / 3);
+
+/** About how many bytes a live preview of a shot takes, from its document alone. */
+export function estimatePreviewMemory(
+  { meshes, textures, environment, ...document }: ShotDocument,
+  use: SettingsUse,
+): number {
+  // prettier-ignore
+  const triangles = Object.values(meshes).reduce((sum, mesh) => sum + mesh.triangles, 0);
+  const pictures: { width: number; height: number }[] = [
+    ...Object.values(textures).flatMap<{ width: number; height: number }>((t) => (t.tiles.length > 0 ? t.tiles : [t])),
+    ...(environment.picture ? [environment.picture] : []),
+  ];
+  const texels = pictures.reduce((sum, { width, height }) => sum + width * height, 0);
+  const { width, height } = document[use];
+  return triangles * BYTES_A_TRIANGLE + texels * BYTES_A_TEXEL + width * height * PREVIEW.stride * 8;
+}
