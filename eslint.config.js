@@ -29,10 +29,11 @@ const policy = (from, allowed) => ({
 const policies = [
   ...core.map((name, i) => policy(name, ['kernel', ...core.slice(0, i + 1)])),
   policy('threads', ['threads', ...core]),
+  policy('preview', ['preview', ...core]),
   policy('demo', ['demo', ...core]),
   policy('cli', ['cli', 'threads', ...core]),
-  policy('server', ['server', 'threads', 'demo', ...core]),
-  policy('web', ['web', ...core]),
+  policy('server', ['server', 'threads', 'preview', 'demo', ...core]),
+  policy('web', ['web', 'preview', ...core]),
 ];
 
 export default tseslint.config(
@@ -68,7 +69,7 @@ export default tseslint.config(
       'boundaries/elements': [
         ...ROOMS.map(room),
         { type: 'kernel', pattern: 'packages/kernel' },
-        ...['threads', 'demo', 'cli', 'server', 'web'].map(outer),
+        ...['threads', 'preview', 'demo', 'cli', 'server', 'web'].map(outer),
       ],
       'import/resolver': { [new URL('scripts/lib/importResolver.cjs', import.meta.url).pathname]: {} },
     },

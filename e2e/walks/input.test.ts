@@ -45,6 +45,7 @@ describe('input', () => {
     await bringIn(files, 'LH-010 again');
     await page.locator(test('imported')).waitFor();
     await page.locator(test('shot-LH-010 again')).waitFor();
+    await page.locator('button:has-text("Clear")').waitFor({ state: 'hidden' }); // the page may hear of the shot before its answer
     await bringIn(files, 'LH-010 again');
     await page.locator(`${test('import-error')}:has-text("another name")`).waitFor();
   });
@@ -73,7 +74,7 @@ describe('input', () => {
     const put = await fetch(`${url}/shots/1/slip`, {
       method: 'PUT',
       headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ patch: [{ op: 'replace', path: '/final/pixelSamples', value: 0 }] }),
+      body: JSON.stringify({ patch: [{ op: 'replace', path: '/final/pixelSamples', value: 0 }], edits: 0 }),
     });
     expect(await detail(put)).to.match(/^422 the change slip: final\.pixelSamples is 0/);
   });

@@ -173,13 +173,20 @@ describe('shots and work in the database', () => {
     const heard: Notice[] = [];
     const stop = listen(url, (notice) => heard.push(notice));
     await new Promise((resolve) => setTimeout(resolve, 300));
-    await saveSlip(db, shot, [{ op: 'replace', path: '/final/depth/total', value: 48 }]);
-    expect(await addRevision(db, shot, (await getShot(db, shot)).slip, 'deeper')).to.equal(2);
+    const here = { window: 'here', edits: 0 };
+    expect(await saveSlip(db, shot, [{ op: 'replace', path: '/final/depth/total', value: 48 }], here)).to.equal(1);
+    let late = '';
+    const there = { window: 'there', edits: 0 };
+    await saveSlip(db, shot, [], there).catch((error: Error) => (late = error.message));
+    expect(late, 'an edit of another window is not lost').to.contain('Another window');
+    expect(await addRevision(db, shot, (await getShot(db, shot)).slip, 'deeper', { ...here, edits: 1 })).to.equal(2);
     const now = await getShot(db, shot);
+    expect([now.edits, now.editedBy]).to.deep.equal([2, 'here']);
+    expect((await listRevisions(db, shot))[0].changes).to.deep.equal(['final: total depth 8 to 48 events']);
     expect([now.revision, now.slip, now.document.final.depth.total]).to.deep.equal([2, [], 48]);
     expect((await listRevisions(db, shot)).map((r) => r.reason)).to.deep.equal(['deeper', 'Imported']);
     let refused = '';
-    await addRevision(db, shot, [{ op: 'replace', path: '/final/seed', value: -5 }], 'no').catch(
+    await addRevision(db, shot, [{ op: 'replace', path: '/final/seed', value: -5 }], 'no', { ...here, edits: 2 }).catch(
       (error: Error) => (refused = error.message),
     );
     expect(refused).to.contain('at least 0');

@@ -66,7 +66,7 @@ export function needKernel(dataFolder) {
 
 /** Builds the web application if its sources have changed. */
 export function needWeb(dataFolder) {
-  const sources = ['packages/web', 'packages/core/src', 'packages/kernel'].flatMap((folder) =>
+  const sources = ['packages/web', 'packages/core/src', 'packages/preview', 'packages/kernel'].flatMap((folder) =>
     listFiles(join(root, folder)),
   );
   const stamp = hashFiles(sources);

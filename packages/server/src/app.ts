@@ -4,10 +4,13 @@ import compression from 'compression';
 import express, { type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
 import { createChannel, createSession, type Channel } from 'better-sse';
+import { blobRoutes } from './api/blobRoutes.ts';
 import { compareRoutes } from './api/compareRoutes.ts';
 import { defectRoutes } from './api/defectRoutes.ts';
 import { exportRoutes } from './api/exportRoutes.ts';
 import { frameRoutes } from './api/frameRoutes.ts';
+import { logRoutes } from './api/logRoutes.ts';
+import { previewRoutes } from './api/previewRoutes.ts';
 import { proofRoutes } from './api/proofRoutes.ts';
 import { shotRoutes } from './api/shotRoutes.ts';
 import type { Context } from './api/context.ts';
@@ -45,10 +48,13 @@ export function createApp(context: Context, config: ServerConfig): { app: Expres
   app.use(
     '/api',
     shotRoutes(context),
+    blobRoutes(context),
     frameRoutes(context),
     compareRoutes(context),
     exportRoutes(context),
     proofRoutes(context),
+    previewRoutes(context),
+    logRoutes(context),
     defectRoutes(context),
   );
   app.use('/api', (_request, response) => {

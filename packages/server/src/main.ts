@@ -9,6 +9,7 @@ import { connect, migrateDatabase, type Database } from './db/connect.ts';
 import { listen } from './db/notices.ts';
 import type { PictureWorker } from './pictures/pictureWorker.ts';
 import { ProgressPictures } from './pictures/progressPicture.ts';
+import { PreviewSessions } from './preview/previewSessions.ts';
 import { addShot, listShots } from './store/shotStore.ts';
 
 const url = databaseUrl();
@@ -20,7 +21,8 @@ if (process.env.DUSTING_DEMO !== 'off') await importDemo(db);
 const { remote: pictures, worker } = spawn<PictureWorker>(new URL('./pictures/pictureWorker.ts', import.meta.url), {
   url,
 });
-const { app, channel } = createApp({ db, pictures, progress: new ProgressPictures(db) }, config);
+const previews = new PreviewSessions(url);
+const { app, channel } = createApp({ db, pictures, progress: new ProgressPictures(db), previews }, config);
 const stopListening = listen(url, (notice) => notice.type !== 'work' && channel.broadcast(notice, notice.type));
 const server = app.listen(config.port, config.host, () => {
   const { port } = server.address() as AddressInfo;
@@ -35,7 +37,7 @@ const stop = async () => {
   server.closeAllConnections();
   server.close();
   await stopListening();
-  await worker.terminate();
+  await Promise.all([worker.terminate(), previews.closeAll()]);
   await pool.end();
   process.exit(0);
 };

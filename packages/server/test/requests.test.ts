@@ -46,9 +46,9 @@ describe('requests', () => {
   });
 
   it('bodies are checked against their schema', () => {
-    expect(parse(SlipBody, { patch: [{ op: 'replace', path: '/a', value: 1 }] }).patch).to.have.length(1);
+    expect(parse(SlipBody, { patch: [{ op: 'replace', path: '/a', value: 1 }], edits: 0 }).patch).to.have.length(1);
     const refused = (act: () => unknown, words: RegExp) => expect(act).to.throw(BadRequest, words);
-    refused(() => parse(SlipBody, { patch: [{ op: 'test', path: '/a' }] }), /patch\.0\.op/);
+    refused(() => parse(SlipBody, { patch: [{ op: 'test', path: '/a' }], edits: 0 }), /patch\.0\.op/);
     refused(
       () => parse(ProofBody, { kind: 'proof', use: 'final', region: { x: 0, y: 0, width: 0, height: 1 } }),
       /region/,

@@ -1,7 +1,8 @@
-import type { LayerMapping, SourceLayer, SumCheck } from '@dusting/core/frames';
-import type { Component, Limit, RenderStatistics, SceneMemory } from '@dusting/core/render';
+import type { Harmless, LayerMapping, SourceLayer, SumCheck } from '@dusting/core/frames';
+import type { Component, Limit, RenderStatistics, SceneMemory, CostLayer, CostShare } from '@dusting/core/render';
 import type { DefectKind, Diagnosis, Estimate } from '@dusting/core/diagnose';
 import type { Differences, Region } from '@dusting/core/image';
+import type { PreviewReport, PreviewWish } from '@dusting/preview';
 import type { Change, Patch, RenderSettings, SettingsUse, ShotDocument } from '@dusting/core/scene';
 
 export type ProofState = 'queued' | 'rendering' | 'merging' | 'done' | 'cancelled' | 'failed';
@@ -48,9 +49,19 @@ export interface Defect {
 }
 export interface Revision {
   number: number;
-  patch: Patch;
+  /** Why it was made; may be empty. */
   reason: string;
+  note: string;
+  /** What it changed, in words. */
+  changes: string[];
   createdAt: string;
+}
+/** A picture that was taken in for a texture or the environment. */
+export interface TakenPicture {
+  name: string;
+  blob: string;
+  width: number;
+  height: number;
 }
 export interface Unsupported {
   feature: string;
@@ -63,12 +74,17 @@ export interface Shot {
   revision: number;
   document: ShotDocument;
   slip: Patch;
+  /** Counts the changes of slip and revision, and names the window that made the last one. */
+  edits: number;
+  editedBy: string;
   unsupported: Unsupported[];
   /** What the layers of its frames are, where it came as frames; null: it has a scene. */
   mapping: LayerMapping | null;
   /** Proof that the others are measured against. */
   reference: number | null;
   revisions: Revision[];
+  /** Messages of logs that are harmless here, or in the house: then without a shot. */
+  harmless: (Harmless & { id: number; shot: number | null })[];
   defects: Defect[];
   proofs: Proof[];
 }
@@ -143,13 +159,16 @@ export class Problem extends Error {
   }
 }
 
+/** Names this window in what it changes. */
+export const WINDOW = `w${crypto.randomUUID()}`;
+
 async function request(method: string, path: string, body?: unknown): Promise<Response> {
   const form = body instanceof FormData;
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
       method,
-      headers: body && !form ? { 'content-type': 'application/json' } : {},
+      headers: { 'x-window': WINDOW, ...(body && !form ? { 'content-type': 'application/json' } : {}) },
       body: body === undefined ? undefined : form ? body : JSON.stringify(body),
     });
   } catch {
@@ -188,7 +207,43 @@ export const api = {
   saveMapping: (shot: number, mapping: LayerMapping) => json('PUT', `/shots/${shot}/mapping`, mapping),
   sources: (proof: number) => json<{ layers: SourceLayer[]; sum: SumCheck | null }>('GET', `/proofs/${proof}/sources`),
   shot: (id: number) => json<Shot>('GET', `/shots/${id}`),
-  saveSlip: (shot: number, patch: Patch) => json('PUT', `/shots/${shot}/slip`, { patch }),
+  /** @param edits how many edits of the shot this window knows */
+  saveSlip: (shot: number, patch: Patch, edits: number) =>
+    json<{ edits: number }>('PUT', `/shots/${shot}/slip`, { patch, edits }),
+  keepSlip: (shot: number, reason: string, edits: number) =>
+    json<{ revision: number }>('POST', `/shots/${shot}/revisions`, { reason, edits }),
+  revision: (shot: number, revision: number) => json<ShotDocument>('GET', `/shots/${shot}/revisions/${revision}`),
+  noteRevision: (shot: number, revision: number, note: string) =>
+    json('PATCH', `/shots/${shot}/revisions/${revision}`, { note }),
+  changes: (shot: number, from: number, to: number) =>
+    json<string[]>('GET', `/shots/${shot}/changes?from=${from}&to=${to}`),
+  outdated: (shot: number) => json<{ proof: number; changes: string[] }[]>('GET', `/shots/${shot}/outdated`),
+  addHarmless: (shot: number, message: Harmless & { house: boolean }) =>
+    json<{ id: number }>('POST', `/shots/${shot}/harmless`, message),
+  removeHarmless: (shot: number, id: number) => request('DELETE', `/shots/${shot}/harmless/${id}`),
+  showPreview: (shot: number, body: { number: number; revision: number; wish: PreviewWish }) =>
+    json('PUT', `/shots/${shot}/preview`, body),
+  lookAtPreview: (shot: number, interest: Region | null) =>
+    json('PUT', `/shots/${shot}/preview/interest`, { interest }),
+  pausePreview: (shot: number, on: boolean) => json('PUT', `/shots/${shot}/preview/pause`, { on }),
+  endPreview: (shot: number) => request('DELETE', `/shots/${shot}/preview`),
+  /** The next picture after one, or why there is none; null if it takes long. */
+  nextPreview: async (shot: number, after: number) => {
+    const response = await request('GET', `/shots/${shot}/preview/picture?after=${after}`);
+    if (response.status === 204) return null;
+    const header = response.headers.get('x-preview');
+    if (!header) return (await response.json()) as { serial: number; wish: number; fault: string };
+    const { serial, width, height, ...report } = JSON.parse(decodeURIComponent(header));
+    const bytes = await response.arrayBuffer();
+    const pixels = width * height;
+    const picture = { width, height, objects: new Uint32Array(bytes, 0, pixels), surfaces: new Uint32Array(bytes, pixels * 4, pixels), halves: new Uint16Array(bytes, pixels * 8) }; // prettier-ignore
+    return { serial: serial as number, report: { ...report, picture } as PreviewReport };
+  },
+  takePicture: (file: File) => {
+    const form = new FormData();
+    form.append('files', file);
+    return json<TakenPicture>('POST', '/pictures', form);
+  },
   predict: (shot: number, use: SettingsUse, proof: number, region: Region | null) =>
     json<Prediction>('POST', `/shots/${shot}/prediction`, { use, proof, region }),
   revert: (shot: number, revision: number) => json('POST', `/shots/${shot}/revert`, { revision }),
@@ -209,6 +264,7 @@ export const api = {
   thumb: (proof: number) => picture(`/proofs/${proof}/thumb`),
   layers: (proof: number) => json<{ name: string; channels: string[] }[]>('GET', `/proofs/${proof}/layers`),
   layer: (proof: number, layer: string) => picture(`/proofs/${proof}/layers/${encodeURIComponent(layer)}`),
+  cost: (proof: number, layer: CostLayer) => json<CostShare>('GET', `/proofs/${proof}/cost/${layer}`),
   pixel: (proof: number, x: number, y: number) => json<Pixel>('GET', `/proofs/${proof}/pixel?x=${x}&y=${y}`),
   region: (proof: number, region: Region) =>
     json<RegionReading>('GET', `/proofs/${proof}/region?${regionQuery(region)}`),

@@ -24,7 +24,7 @@ describe('edits, taken back and made again', () => {
     asked = [];
     const proof = { id: 7, number: 1, kind: 'proof', state: 'queued', revision: 1, region: REGION, note: 'first', pinned: false }; // prettier-ignore
     kept = {
-      id: 1, revision: 1, slip: [], proofs: [proof as Proof], defects: [], revisions: [], mapping: { comb: 'data' }, reference: null,
+      id: 1, revision: 1, slip: [], proofs: [proof as Proof], defects: [], revisions: [], harmless: [], mapping: { comb: 'data' }, reference: null,
       document: { final: FINAL_DEFAULTS, preview: PREVIEW_DEFAULTS },
     } as unknown as Kept; // prettier-ignore
     globalThis.fetch = (async (url: string, options: { method: string; body?: string }) => {
@@ -36,6 +36,12 @@ describe('edits, taken back and made again', () => {
       asked.push(`${options.method} ${path}`);
       if (refusing) return Response.json({ detail: 'No.' }, { status: 422 });
       if (path.endsWith('/slip')) kept.slip = body.patch;
+      if (path.endsWith('/harmless')) {
+        kept.harmless.push({ id: 40 + kept.harmless.length, ...body, shot: body.house ? null : 1 });
+        return Response.json({ id: 39 + kept.harmless.length });
+      }
+      if (options.method === 'DELETE' && path.includes('/harmless/'))
+        kept.harmless = kept.harmless.filter((h) => !path.endsWith(`/${h.id}`));
       if (path.startsWith('/proofs')) Object.assign(kept.proofs[0], body);
       if (path.endsWith('/reference')) kept.reference = body.proof;
       if (path.endsWith('/mapping')) kept.mapping = body;
@@ -93,6 +99,20 @@ describe('edits, taken back and made again', () => {
       expect(state(), `again ${i}`).to.equal(states[i]);
     }
     expect(undo.next).to.equal(null);
+  });
+
+  it('a harmless message counts again, and is harmless again', async () => {
+    const [bench, edits, undo] = [useBench(), useEdits(), useUndo()];
+    await edits.markHarmless('warning wide', 'seen from afar', true);
+    expect(bench.shot!.harmless).to.deep.include({ id: 40, key: 'warning wide', reason: 'seen from afar', house: true, shot: null }); // prettier-ignore
+    await undo.undo();
+    expect(bench.shot!.harmless).to.deep.equal([]);
+    await undo.redo();
+    expect(bench.shot!.harmless).to.have.length(1);
+    await edits.unmarkHarmless(bench.shot!.harmless[0]);
+    expect(bench.shot!.harmless).to.deep.equal([]);
+    await undo.undo();
+    expect(bench.shot!.harmless[0].reason).to.equal('seen from afar');
   });
 
   it('one that was refused is not among them; what was undone is gone with a new one', async () => {

@@ -3,6 +3,7 @@ import { expect } from 'chai';
 import { createPinia, setActivePinia } from 'pinia';
 import { fromHalf, toHalf } from '@dusting/core/formats';
 import { nudgeRegion } from '../src/bench/nudgeRegion.ts';
+import { rangeOf } from '../src/picture/rangeOf.ts';
 import { toRgba } from '../src/picture/toRgba.ts';
 import { useLook } from '../src/stores/look.ts';
 import { lightnessUnits, proofName, seconds, value } from '../src/words.ts';
@@ -68,6 +69,15 @@ describe('looking', () => {
     look.exposure = -0.5;
     look.shadowCheck = 2;
     expect(look.stops).to.equal(1.5);
+  });
+
+  it('the range of a data layer holds all of it, or all but what stands out', () => {
+    const layer = (values: number[]) => ({ width: values.length, height: 1, channels: ['ms'], halves: Uint16Array.from(values, toHalf) }); // prettier-ignore
+    const times = [...Array.from({ length: 999 }, (_, i) => 1 + i / 999), 64];
+    expect(rangeOf(layer(times))).to.deep.equal([1, 64]);
+    expect(rangeOf(layer(times), 0.995)[1]).to.be.within(1.9, 2.01);
+    expect(rangeOf(layer([Infinity, NaN])), 'never empty').to.deep.equal([0, 1]);
+    expect(rangeOf(layer([3, 3, 3]), 0.5)).to.deep.equal([3, 4]);
   });
 
   it('numbers are short and carry their unit', () => {

@@ -51,7 +51,7 @@ describe('change slip', () => {
     await slip.set('/final/depth/transmission', 16);
     await slip.set('/final/depth/transmission', 32);
     await slip.set('/final/pixelSamples', 128);
-    expect(slip.lines.map((l) => [l.label, l.old, l.new])).to.deep.equal([
+    expect(slip.lines.map((l) => [l.key, l.old, l.new])).to.deep.equal([
       ['final.depth.transmission', 8, 32],
       ['final.pixelSamples', 64, 128],
     ]);
@@ -134,7 +134,7 @@ describe('change slip', () => {
     await slip.set('/final/pixelSamples', 128);
     refuse = true;
     await Promise.all([slip.set('/final/depth/total', -1), slip.set('/final/seed', 7)]);
-    expect(slip.lines.map((l) => l.label)).to.deep.equal(['final.pixelSamples']);
+    expect(slip.lines.map((l) => l.key)).to.deep.equal(['final.pixelSamples']);
     expect(useUndo().past).to.have.length(1);
   });
 
@@ -154,7 +154,7 @@ describe('change slip', () => {
     await useUndo().undo();
     refuse = true;
     await slip.set('/final/depth/total', -1);
-    expect(slip.lines.map((l) => l.label)).to.deep.equal(['final.pixelSamples']);
+    expect(slip.lines.map((l) => l.key)).to.deep.equal(['final.pixelSamples']);
     expect(useBench().error).to.contain('at least 0');
     expect(useUndo().future, 'what was undone before can still be made again').to.have.length(1);
     expect(useUndo().past).to.have.length(1);

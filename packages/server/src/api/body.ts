@@ -37,7 +37,12 @@ const Use = Type.Union([Type.Literal('preview'), Type.Literal('final')]);
 const Id = Type.Integer({ minimum: 1 });
 const Reason = Type.String({ maxLength: 2000 });
 
-export const SlipBody = Type.Object({ patch: Patch }, closed);
+/** How many edits of the shot the window knew of when it made its own. */
+const Edits = Type.Integer({ minimum: 0 });
+
+export const SlipBody = Type.Object({ patch: Patch, edits: Edits }, closed);
+export const KeepBody = Type.Object({ edits: Edits, reason: Reason }, closed);
+export const NoteBody = Type.Object({ note: Reason }, closed);
 export const PredictBody = Type.Object({ use: Use, proof: Id, region: Type.Union([Region, Type.Null()]) }, closed);
 export const ProofBody = Type.Object(
   {
@@ -76,3 +81,47 @@ export const DefectChange = Type.Object(
 export const ProofChange = Type.Object({ note: Type.Optional(Reason), pinned: Type.Optional(Type.Boolean()) }, closed);
 export const ReferenceBody = Type.Object({ proof: Type.Union([Id, Type.Null()]) }, closed);
 export const DiagnoseBody = Type.Object({ proof: Id }, closed);
+
+const Interest = Type.Union([
+  Type.Object({ x: Type.Number(), y: Type.Number(), width: Type.Number(), height: Type.Number() }, closed),
+  Type.Null(),
+]);
+const Names = Type.Array(Type.String({ maxLength: 80 }), { maxItems: 100_000 });
+const Some = Type.Union([Names, Type.Null()]);
+const Bounces = Type.Union((['direct', 'less', 'more'] as const).map((b) => Type.Literal(b)));
+/** What a live preview is to show: PreviewWish. */
+export const WishBody = Type.Object(
+  {
+    number: Type.Integer({ minimum: 0 }),
+    revision: Id,
+    wish: Type.Object(
+      {
+        patch: Patch,
+        use: Use,
+        isolation: Type.Object(
+          {
+            lights: Some,
+            muted: Names,
+            objects: Some,
+            grey: Type.Boolean(),
+            noTextures: Type.Boolean(),
+            flat: Type.Boolean(),
+            bounces: Type.Union([Bounces, Type.Null()]),
+            noBackground: Type.Boolean(),
+          },
+          closed,
+        ),
+        samples: Type.Integer({ minimum: 1, maximum: 65536 }),
+        interest: Interest,
+      },
+      closed,
+    ),
+  },
+  closed,
+);
+export const LookBody = Type.Object({ interest: Interest }, closed);
+export const PauseBody = Type.Object({ on: Type.Boolean() }, closed);
+export const HarmlessBody = Type.Object(
+  { key: Type.String({ minLength: 1, maxLength: 1100 }), reason: Reason, house: Type.Boolean() },
+  closed,
+);

@@ -4,12 +4,14 @@ import type { Region } from '@dusting/core/image';
 import type { Database } from '../db/connect.ts';
 import type { PictureWorker } from '../pictures/pictureWorker.ts';
 import type { ProgressPictures } from '../pictures/progressPicture.ts';
+import type { PreviewSessions } from '../preview/previewSessions.ts';
 import { BadRequest } from '../errors.ts';
 
 export interface Context {
   db: Database;
   pictures: Remote<PictureWorker>;
   progress: ProgressPictures;
+  previews: PreviewSessions;
 }
 
 /** A whole number from the address or its query. @throws BadRequest */
@@ -18,6 +20,9 @@ export function whole(request: Request, name: string, from: 'params' | 'query' =
   if (!Number.isInteger(value) || value < 0) throw new BadRequest(`${name} must be a whole number.`);
   return value;
 }
+
+/** The window of the browser that asks: its edits are told apart from those of others. */
+export const windowOf = (request: Request): string => String(request.headers['x-window'] ?? '').slice(0, 40);
 
 /** The region of the query, where it has one. @throws BadRequest */
 export function regionOf(request: Request): Region | null {

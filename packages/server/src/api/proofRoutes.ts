@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { intersectRegions } from '@dusting/core/image';
-import { checkRenderSize, frameOf, planChunks } from '@dusting/core/render';
+import { checkRenderSize, COST_LAYERS, frameOf, planChunks, type CostLayer } from '@dusting/core/render';
 import { patchShot } from '@dusting/core/scene';
 import { coarseRegion } from '../node/coarse.ts';
 import { loadBlob } from '../store/blobStore.ts';
@@ -9,7 +9,7 @@ import { removeProof } from '../store/removal.ts';
 import { addRevision, getShot } from '../store/shotStore.ts';
 import { BadRequest, Conflict, Missing } from '../errors.ts';
 import { DecisionBody, parse, ProofBody, ProofChange } from './body.ts';
-import { whole, type Context } from './context.ts';
+import { whole, windowOf, type Context } from './context.ts';
 import { sendHalves } from './sendHalves.ts';
 
 export function proofRoutes({ db, pictures, progress }: Context): Router {
@@ -107,6 +107,15 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
     response.json(await pictures.region(source, { x, y, width, height }, document.noise.stops));
   });
 
+  /** Which pixels take most of the time, or of the samples, and what they show. */
+  router.get('/proofs/:proof/cost/:layer', async (request, response) => {
+    const { source } = await getPicture(db, whole(request, 'proof'));
+    const { layer } = request.params;
+    const cost = layer in COST_LAYERS ? await pictures.costShare(source, layer as CostLayer) : null;
+    if (!cost) throw new Missing(`The proof does not say what its pixels cost in ${layer}.`);
+    response.json(cost);
+  });
+
   router.get('/proofs/:proof/file', async (request, response) => {
     const { proof, source } = await getPicture(db, whole(request, 'proof'));
     const shot = await getShot(db, proof.shot);
@@ -122,7 +131,9 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
     if (proof.kind !== 'trial') throw new BadRequest('Only a trial can be kept or dropped.');
     if (proof.decision) throw new Conflict(`This trial was ${proof.decision} already.`);
     if (keep && !reason.trim()) throw new BadRequest('Write down why the change is kept.');
-    const revision = keep ? await addRevision(db, proof.shot, proof.patch, reason.trim()) : null;
+    const revision = keep
+      ? await addRevision(db, proof.shot, proof.patch, reason.trim(), { window: windowOf(request) })
+      : null;
     await decide(db, proof.id, keep ? 'kept' : 'dropped', reason.trim());
     response.json({ revision });
   });

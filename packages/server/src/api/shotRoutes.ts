@@ -1,13 +1,32 @@
 import { Router } from 'express';
 import { isFrameFile } from '@dusting/core/frames';
-import { differenceOf, importShot, isSceneFile, patchShot } from '@dusting/core/scene';
+import {
+  applyPatch,
+  changesSeen,
+  changeWords,
+  differenceOf,
+  importShot,
+  isSceneFile,
+  patchShot,
+  type ShotDocument,
+} from '@dusting/core/scene';
 import { listDefects } from '../store/defectStore.ts';
+import { listHarmless } from '../store/logStore.ts';
 import { progressOf, getPicture, listFinished, listProofs } from '../store/proofStore.ts';
-import { addRevision, addShot, getRevision, getShot, listRevisions, listShots, saveSlip } from '../store/shotStore.ts';
+import {
+  addRevision,
+  addShot,
+  getRevision,
+  getShot,
+  listRevisions,
+  listShots,
+  saveRevisionNote,
+  saveSlip,
+} from '../store/shotStore.ts';
 import { removeShot } from '../store/removal.ts';
 import { BadRequest } from '../errors.ts';
-import { parse, PredictBody, RevertBody, SlipBody } from './body.ts';
-import { whole, type Context } from './context.ts';
+import { KeepBody, NoteBody, parse, PredictBody, RevertBody, SlipBody } from './body.ts';
+import { whole, windowOf, type Context } from './context.ts';
 import { addFrameShot } from '../store/frameStore.ts';
 import { takeFrames } from './frameRoutes.ts';
 import { filesOf, upload } from './upload.ts';
@@ -71,6 +90,7 @@ export function shotRoutes(context: Context): Router {
       ...shot,
       revisions: await listRevisions(db, shot.id),
       defects: await listDefects(db, [shot.id]),
+      harmless: await listHarmless(db, shot.id),
       proofs: proofs.map((p) => ({ ...p, progress: p.state === 'done' ? 1 : (progress.get(p.id) ?? 0) })),
     });
   });
@@ -81,10 +101,9 @@ export function shotRoutes(context: Context): Router {
 
   router.put('/shots/:shot/slip', async (request, response) => {
     const shot = await getShot(db, whole(request, 'shot'));
-    const { patch } = parse(SlipBody, request.body);
+    const { patch, edits } = parse(SlipBody, request.body);
     patchShot(shot.document, patch as never); // refuses what does not fit
-    await saveSlip(db, shot.id, patch as never);
-    response.json({});
+    response.json({ edits: await saveSlip(db, shot.id, patch as never, { window: windowOf(request), edits }) });
   });
 
   /** What the pending changes will cost, from a proof of this shot. */
@@ -99,13 +118,55 @@ export function shotRoutes(context: Context): Router {
     );
   });
 
+  /** Keeps the slip as the next revision. */
+  router.post('/shots/:shot/revisions', async (request, response) => {
+    const shot = await getShot(db, whole(request, 'shot'));
+    const { edits, reason } = parse(KeepBody, request.body);
+    if (shot.slip.length === 0) throw new BadRequest('The change slip is empty: there is nothing to keep.');
+    const editor = { window: windowOf(request), edits };
+    response.status(201).json({ revision: await addRevision(db, shot.id, shot.slip, reason.trim(), editor) });
+  });
+
+  /** A revision as it was, whole. */
+  router.get('/shots/:shot/revisions/:revision', async (request, response) => {
+    response.json(await getRevision(db, whole(request, 'shot'), whole(request, 'revision')));
+  });
+
+  router.patch('/shots/:shot/revisions/:revision', async (request, response) => {
+    const { note } = parse(NoteBody, request.body);
+    await saveRevisionNote(db, whole(request, 'shot'), whole(request, 'revision'), note);
+    response.json({});
+  });
+
+  /** What differs between two revisions, in words. */
+  router.get('/shots/:shot/changes', async (request, response) => {
+    const shot = whole(request, 'shot');
+    const [from, to] = await Promise.all(['from', 'to'].map((k) => getRevision(db, shot, whole(request, k, 'query'))));
+    response.json(changeWords(from, to));
+  });
+
+  /** What has changed since each proof, for those that show something else than the present revision. */
+  router.get('/shots/:shot/outdated', async (request, response) => {
+    const shot = await getShot(db, whole(request, 'shot'));
+    const revisions = new Map<number, Promise<ShotDocument>>();
+    const outdated: { proof: number; changes: string[] }[] = [];
+    for (const { id, revision, patch, use } of shot.mapping ? [] : await listProofs(db, shot.id)) {
+      if (!revisions.has(revision)) revisions.set(revision, getRevision(db, shot.id, revision));
+      const changes = changesSeen(applyPatch(await revisions.get(revision)!, patch), shot.document, use);
+      if (changes.length > 0) outdated.push({ proof: id, changes });
+    }
+    response.json(outdated);
+  });
+
   /** Returns to an earlier revision, by a new one. */
   router.post('/shots/:shot/revert', async (request, response) => {
     const shot = await getShot(db, whole(request, 'shot'));
     const { revision } = parse(RevertBody, request.body);
     const patch = differenceOf(shot.document, await getRevision(db, shot.id, revision));
     if (patch.length === 0) throw new BadRequest('That revision is the same as the present one.');
-    response.status(201).json({ revision: await addRevision(db, shot.id, patch, `Back to revision ${revision}`) });
+    const editor = { window: windowOf(request) };
+    const number = await addRevision(db, shot.id, patch, `Back to revision ${revision}`, editor);
+    response.status(201).json({ revision: number });
   });
 
   return router;

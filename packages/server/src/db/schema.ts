@@ -2,3 +2,4 @@ export * from './blobSchema.ts';
 export * from './shotSchema.ts';
 export * from './proofSchema.ts';
 export * from './defectSchema.ts';
+export * from './logSchema.ts';

@@ -10,6 +10,9 @@ export const shots = pgTable('shots', {
   revision: integer('revision').notNull(),
   /** Changes that are not kept yet. */
   slip: jsonb('slip').$type<Patch>().notNull().default([]),
+  /** Counts the changes of slip and revision, and names the window that made the last one. */
+  edits: integer('edits').notNull().default(0),
+  editedBy: text('edited_by').notNull().default(''),
   unsupported: jsonb('unsupported').$type<Unsupported[]>().notNull().default([]),
   /** What the layers of its frames are, where it came as frames of another renderer; null: it has a scene. */
   mapping: jsonb('mapping').$type<LayerMapping>(),
@@ -35,6 +38,9 @@ export const revisions = pgTable(
     /** What led here from the revision before. */
     patch: jsonb('patch').$type<Patch>().notNull(),
     reason: text('reason').notNull(),
+    note: text('note').notNull().default(''),
+    /** What it changed, in words. */
+    changes: jsonb('changes').$type<string[]>().notNull().default([]),
     createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
   },
   (table) => [primaryKey({ columns: [table.shot, table.number] })],

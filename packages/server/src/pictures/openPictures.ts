@@ -102,6 +102,9 @@ export class OpenPictures {
 const escape = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 const only = (...layers: string[]) => new RegExp(`^(${layers.join('|')})$`);
 
+/** These layers, by their names. */
+export const layersNamed = (names: string[]) => only(...names.map(escape));
+
 /** Layers of the light, and what they add up to. */
 export const LIGHT_LAYERS = only(MAIN_LAYER, ...LIGHT_ROLES, `${escape(LIGHT_PREFIX)}.*`);
 /** What the noise and the limits of a region are told from. */

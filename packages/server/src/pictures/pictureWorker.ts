@@ -55,13 +55,14 @@ import {
   type RegionRow,
 } from '@dusting/core/image';
 import { predictChange, type ChangePrediction } from '@dusting/core/plan';
-import { LIMITS } from '@dusting/core/render';
+import { costShare, LIMITS, type CostLayer, type CostShare } from '@dusting/core/render';
 import type { RenderSettings } from '@dusting/core/scene';
 import { connect } from '../db/connect.ts';
 import { shrinkPicture } from '../node/coarse.ts';
 import {
   isLarge,
   layersFor,
+  layersNamed,
   LIGHT_LAYERS,
   nativeInflate,
   OpenPictures,
@@ -245,6 +246,12 @@ const api = {
     const source = await pictures.outline({ blob, mapping: null });
     const hidden = new Set(matteLayers(source));
     return sourceLayers(source).filter(({ name }) => !hidden.has(name));
+  },
+
+  /** How unevenly the pixels of a proof cost. */
+  async costShare(from: PictureSource, layer: CostLayer): Promise<CostShare | null> {
+    const outline = await pictures.outline(from);
+    return costShare(await pictures.get(from, { layers: layersNamed([layer, ...matteLayers(outline)]) }), layer);
   },
 
   async sumCheck(from: PictureSource): Promise<SumCheck | null> {

@@ -1,6 +1,13 @@
 import { and, asc, desc, eq, sql } from 'drizzle-orm';
 import type { Unsupported } from '@dusting/core/formats';
-import { completeShot, patchShot, type ImportedShot, type Patch, type ShotDocument } from '@dusting/core/scene';
+import {
+  changeWords,
+  completeShot,
+  patchShot,
+  type ImportedShot,
+  type Patch,
+  type ShotDocument,
+} from '@dusting/core/scene';
 import type { Database } from '../db/connect.ts';
 import { notify } from '../db/notices.ts';
 import { revisions, shots } from '../db/schema.ts';
@@ -62,18 +69,42 @@ function upToDate(document: ShotDocument): ShotDocument {
 }
 
 export function listRevisions(db: Database, shot: number) {
-  const { number, patch, reason, createdAt } = revisions;
+  const { number, reason, note, changes, createdAt } = revisions;
   return db
-    .select({ number, patch, reason, createdAt })
+    .select({ number, reason, note, changes, createdAt })
     .from(revisions)
     .where(eq(revisions.shot, shot))
     .orderBy(desc(number));
 }
 
-export async function saveSlip(db: Database, shot: number, slip: Patch): Promise<void> {
-  const saved = await db.update(shots).set({ slip }).where(eq(shots.id, shot)).returning({ id: shots.id });
-  if (saved.length === 0) throw new Missing(`There is no shot ${shot}.`);
+/** @throws Missing */
+export async function saveRevisionNote(db: Database, shot: number, number: number, note: string): Promise<void> {
+  const saved = await db
+    .update(revisions)
+    .set({ note })
+    .where(and(eq(revisions.shot, shot), eq(revisions.number, number)))
+    .returning({ number: revisions.number });
+  if (saved.length === 0) throw new Missing(`There is no revision ${number}.`);
   await notify(db, { type: 'shot', shot });
+}
+
+/** Who changes a shot, and what it knew of it: how many edits there were. */
+export interface Editor {
+  window: string;
+  edits: number;
+}
+
+/** @returns the count of edits @throws Conflict where there were edits that the editor did not know */
+export async function saveSlip(db: Database, shot: number, slip: Patch, { window, edits }: Editor): Promise<number> {
+  const next = edits + 1;
+  const saved = await db
+    .update(shots)
+    .set({ slip, edits: next, editedBy: window })
+    .where(and(eq(shots.id, shot), eq(shots.edits, edits)))
+    .returning({ id: shots.id });
+  if (saved.length === 0) throw new Conflict('Another window has changed this shot meanwhile.');
+  await notify(db, { type: 'shot', shot });
+  return next;
 }
 
 /** Makes a proof the one that others are measured against; null: none. */
@@ -83,23 +114,36 @@ export async function setReference(db: Database, shot: number, proof: number | n
   await notify(db, { type: 'shot', shot });
 }
 
-/** Makes the next revision from the present one, and clears the slip. Returns its number. */
-export async function addRevision(db: Database, shot: number, patch: Patch, reason: string): Promise<number> {
+/** Makes the next revision from the present one, and clears the slip. Returns its number. @throws Conflict as saveSlip */
+export async function addRevision(
+  db: Database,
+  shot: number,
+  patch: Patch,
+  reason: string,
+  editor: Pick<Editor, 'window'> & Partial<Editor>,
+): Promise<number> {
   return db.transaction(async (tx) => {
     const [locked] = await tx.select().from(shots).where(eq(shots.id, shot)).for('update');
     if (!locked) throw new Missing(`There is no shot ${shot}.`);
+    if (editor.edits !== undefined && editor.edits !== locked.edits)
+      throw new Conflict('Another window has changed this shot meanwhile.');
     const [present] = await tx
       .select()
       .from(revisions)
       .where(and(eq(revisions.shot, shot), eq(revisions.number, locked.revision)));
     const document = patchShot(present.document, patch);
+    const changes = changeWords(upToDate(present.document), document);
     const [{ last }] = await tx
       .select({ last: sql<number>`max(${revisions.number})::int` })
       .from(revisions)
       .where(eq(revisions.shot, shot));
     const number = last + 1;
-    await tx.insert(revisions).values({ shot, number, document, patch, reason });
-    await tx.update(shots).set({ revision: number, slip: [] }).where(eq(shots.id, shot));
+    await tx.insert(revisions).values({ shot, number, document, patch, reason, changes });
+    const edited = { edits: locked.edits + 1, editedBy: editor.window };
+    await tx
+      .update(shots)
+      .set({ revision: number, slip: [], ...edited })
+      .where(eq(shots.id, shot));
     await notify(tx, { type: 'shot', shot });
     return number;
   });

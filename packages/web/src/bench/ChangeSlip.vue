@@ -1,19 +1,36 @@
 <script setup lang="ts">
 // Always in reach: pending changes, what they will cost, and the two ways on.
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import Button from 'primevue/button';
 import { useBench } from '../stores/bench.ts';
-import { useSlip } from '../stores/slip.ts';
+import { isOfScene, parameterAt, pathKeys, placeWords, valueWords } from '@dusting/core/scene';
+import { useEdits } from '../stores/edits.ts';
+import { useSlip, type SlipLine } from '../stores/slip.ts';
 import { lightnessUnits, seconds } from '../words.ts';
 
 const bench = useBench();
+const edits = useEdits();
 const slip = useSlip();
 const busy = computed(() => bench.shot?.proofs.some((p) => ['queued', 'rendering', 'merging'].includes(p.state)));
-/** Colours and other lists by their numbers. */
-const short = (v: unknown) =>
-  Array.isArray(v) ? v.map((n) => (typeof n === 'number' ? Number(n.toPrecision(3)) : n)).join(' ') : v;
+const short = (line: SlipLine, v: unknown) => valueWords(pathKeys(line.path), v, slip.document!);
+const unit = (line: SlipLine) => parameterAt(pathKeys(line.path), slip.document)?.unit ?? '';
+const otherLines = computed(() =>
+  (bench.other?.theirs ?? []).map((o) => {
+    const keys = pathKeys(o.path);
+    return `${placeWords(keys, slip.document!)} ${valueWords(keys, 'value' in o ? o.value : undefined, slip.document!)}`;
+  }),
+);
+const keeping = ref(false);
+const reason = ref('');
+async function keep() {
+  if (!(await edits.keepSlip(reason.value))) return;
+  keeping.value = false;
+  reason.value = '';
+}
+/** Lines that change the scene and not its settings. */
+const sceneLines = computed(() => slip.patch.filter(isOfScene).length);
 const predicted = computed(() =>
-  slip.prediction
+  slip.prediction && sceneLines.value === 0
     ? { seconds: slip.prediction.regionSeconds.value, noise: slip.prediction.noise?.value ?? null }
     : null,
 );
@@ -23,25 +40,55 @@ const predicted = computed(() =>
   <section class="slip" aria-label="Change slip" data-test="slip">
     <header>
       <h2>Change slip</h2>
+      <span v-if="bench.unsent" class="dim" data-test="unsent">not sent yet: the server is away</span>
     </header>
+    <div v-if="bench.other" class="other" role="alert" data-test="other-window">
+      <p>
+        Another window changed this shot{{ bench.other.revision ? `: revision ${bench.other.revision}` : '' }}.
+        {{ bench.other.theirs.length > 0 ? `Its slip: ${otherLines.join('; ')}.` : 'Its slip is empty.' }}
+        {{ bench.other.held ? 'What you have here is not saved yet.' : '' }}
+      </p>
+      <div class="acts">
+        <Button
+          label="Take it"
+          size="small"
+          severity="secondary"
+          data-test="take-theirs"
+          @click="bench.settle('theirs')"
+        />
+        <Button
+          label="Keep mine"
+          size="small"
+          severity="secondary"
+          data-test="keep-mine"
+          @click="bench.settle('mine')"
+        />
+      </div>
+    </div>
     <p v-if="slip.lines.length === 0" class="dim">
       No pending changes. Change a setting, or take a remedy, and it is collected here.
     </p>
-    <table v-else>
-      <tbody>
-        <tr v-for="line in slip.lines" :key="line.path" :data-test="`line-${line.label}`">
-          <td>{{ line.label }}</td>
-          <td class="number values">
-            <span class="dim">{{ short(line.old) }} →</span> {{ short(line.new) }}
-          </td>
-          <td class="off">
-            <button :aria-label="`Take ${line.label} off the slip`" @click="slip.set(line.path, line.old)">×</button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <div v-else class="lines">
+      <table>
+        <tbody>
+          <tr v-for="line in slip.lines" :key="line.path" :data-test="`line-${line.key}`">
+            <td>{{ line.label }}</td>
+            <td class="number values">
+              <span class="dim">{{ short(line, line.old) }} →</span> {{ short(line, line.new) }}
+              <span class="dim">{{ unit(line) }}</span>
+            </td>
+            <td class="off">
+              <button :aria-label="`Take ${line.label} off the slip`" @click="slip.set(line.path, line.old)">×</button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
     <p v-for="note in slip.notes" :key="note" class="note" data-test="slip-note">▲ {{ note }}</p>
-    <p v-if="slip.prediction" data-test="prediction">
+    <p v-if="sceneLines > 0" class="dim" data-test="scene-lines">
+      What changes in the scene is in no prediction: a trial tells its noise and time.
+    </p>
+    <p v-if="slip.prediction && sceneLines < slip.lines.length" data-test="prediction">
       Predicted <span class="number">{{ seconds(slip.prediction.seconds.value) }}</span> a frame
       <span v-if="seconds(slip.prediction.seconds.low) !== seconds(slip.prediction.seconds.high)" class="dim">
         ({{ seconds(slip.prediction.seconds.low) }} to {{ seconds(slip.prediction.seconds.high) }})</span
@@ -55,7 +102,9 @@ const predicted = computed(() =>
       </template>
       <template v-else>noise only a trial can tell.</template>
     </p>
-    <p v-else-if="slip.lines.length > 0" class="dim">No prediction: render a proof with these settings first.</p>
+    <p v-else-if="slip.lines.length > sceneLines" class="dim">
+      No prediction: render a proof with these settings first.
+    </p>
     <footer v-if="slip.lines.length > 0">
       <Button
         :label="bench.region ? 'Try on the region' : 'Try on the frame'"
@@ -63,8 +112,25 @@ const predicted = computed(() =>
         data-test="try"
         @click="bench.render('trial', predicted)"
       />
+      <Button
+        v-tooltip.top="'Makes the next revision of it, without a trial'"
+        label="Keep"
+        severity="secondary"
+        data-test="keep-slip"
+        @click="keeping = !keeping"
+      />
       <Button label="Throw away" severity="secondary" text @click="slip.change([])" />
     </footer>
+    <form v-if="keeping && slip.lines.length > 0" class="keep" @submit.prevent="keep">
+      <input
+        class="entry"
+        v-model="reason"
+        placeholder="Why (may be left out)"
+        aria-label="Why it is kept"
+        data-test="keep-reason"
+      />
+      <Button type="submit" label="Keep it" size="small" data-test="keep-it" />
+    </form>
   </section>
 </template>
 
@@ -76,6 +142,9 @@ const predicted = computed(() =>
   display: flex;
   flex-direction: column;
   gap: 6px;
+  max-height: 60%;
+  overflow-y: auto;
+  flex: none;
 }
 header,
 footer {
@@ -88,7 +157,6 @@ td {
 }
 .values {
   text-align: right;
-  white-space: nowrap;
 }
 .off {
   width: 20px;
@@ -100,6 +168,24 @@ td {
   cursor: pointer;
   font-size: 15px;
   line-height: 1;
+}
+.other {
+  border-left: 3px solid var(--wax);
+  padding-left: 8px;
+  display: flex;
+  flex-direction: column;
+  gap: 5px;
+}
+.lines {
+  max-height: 118px;
+  overflow-y: auto;
+}
+.keep {
+  display: flex;
+  gap: 6px;
+}
+.keep input {
+  flex: 1;
 }
 .note {
   border-left: 3px solid var(--wax);

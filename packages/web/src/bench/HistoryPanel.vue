@@ -1,47 +1,19 @@
 <script setup lang="ts">
-import Button from 'primevue/button';
 import { useBench } from '../stores/bench.ts';
-import { useEdits } from '../stores/edits.ts';
-import { ago, megabytes, MEMORY_NAMES, proofName, seconds } from '../words.ts';
+import { megabytes, MEMORY_NAMES, proofName, seconds } from '../words.ts';
 import ConfirmButton from './ConfirmButton.vue';
+import LogPanel from './LogPanel.vue';
 import ProofNotes from './ProofNotes.vue';
+import RevisionList from './RevisionList.vue';
 
 const bench = useBench();
-const edits = useEdits();
-const change = (patch: { path: string; value?: unknown }[]) =>
-  patch
-    .map((o) => `${o.path.slice(1).replaceAll('/', '.')} → ${JSON.stringify(o.value)}`)
-    .slice(0, 6)
-    .join(', ');
 </script>
 
 <template>
   <section v-if="bench.shot" class="panel">
     <ProofNotes />
-    <h2>Revisions</h2>
-    <div v-for="r in bench.shot.revisions" :key="r.number" class="revision" :data-test="`revision-${r.number}`">
-      <p>
-        <b>{{ r.number }}</b> {{ r.reason }}
-      </p>
-      <p class="dim">
-        {{ ago(r.createdAt) }}<template v-if="r.patch.length > 0"> · {{ change(r.patch as never) }}</template>
-      </p>
-      <Button
-        v-if="r.number !== bench.shot.revision"
-        label="Return to this"
-        size="small"
-        text
-        severity="secondary"
-        @click="edits.revert(r.number)"
-      />
-      <p v-else class="dim">present</p>
-    </div>
-    <template v-if="bench.proof?.log.length">
-      <h2>Log of {{ proofName(bench.proof) }}</h2>
-      <p v-for="(line, i) in bench.proof.log" :key="i">
-        {{ { note: '·', warning: '▲', error: '✕' }[line.level] }} {{ line.text }}
-      </p>
-    </template>
+    <RevisionList v-if="!bench.isFrames" />
+    <LogPanel v-if="bench.proof?.log.length" :proof="bench.proof" />
     <template v-if="bench.proof?.statistics">
       <h2>Statistics of {{ proofName(bench.proof) }}</h2>
       <table>
@@ -86,10 +58,6 @@ const change = (patch: { path: string; value?: unknown }[]) =>
 </template>
 
 <style scoped>
-.revision {
-  border-bottom: 1px solid var(--line);
-  padding-bottom: 6px;
-}
 a {
   color: var(--wax);
 }

@@ -21,10 +21,13 @@ const KEYS = [
   ['H', 'only the picture'],
   ['L', 'copy a link that opens this view'],
   ['P', 'save the picture as seen (PNG)'],
+  ['V', 'live preview, or the proof'],
+  ['X, F', 'pause the preview, keep its picture to compare'],
+  ['O', 'the model beside the picture'],
   ['R', 'render a proof'],
   ['T', 'try the slip'],
-  ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo: slip, notes, defects, mix, layers'],
-  ['Escape', 'drop the region'],
+  ['Ctrl+Z, Ctrl+Shift+Z', 'undo, redo of every edit'],
+  ['Escape', 'drop the region and the selection'],
 ];
 </script>
 

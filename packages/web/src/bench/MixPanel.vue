@@ -119,7 +119,6 @@ input[type='range'],
 input[type='checkbox'] {
   width: 100%;
   margin: 0;
-  accent-color: var(--wax);
 }
 input[type='color'] {
   width: 24px;

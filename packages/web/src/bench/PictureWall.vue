@@ -9,9 +9,14 @@ import { createGlDrawer } from '../picture/glDrawer.ts';
 import { beyondWipe, type PictureDrawer } from '../picture/view.ts';
 import { useBench } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
+import type { LayerPicture } from '../api.ts';
+import { useContents } from '../stores/contents.ts';
 import { useMix } from '../stores/mix.ts';
+import { usePreview } from '../stores/preview.ts';
+import { useSlip } from '../stores/slip.ts';
 import { DEFECT_SIGNS } from '../words.ts';
 import NoiseOverlay from './NoiseOverlay.vue';
+import SelectionOutline from './SelectionOutline.vue';
 
 const props = defineProps<{
   range: [number, number] | null;
@@ -23,22 +28,35 @@ const emit = defineEmits<{ point: [{ x: number; y: number } | null] }>();
 const bench = useBench();
 const look = useLook();
 const mix = useMix();
+const contents = useContents();
+const preview = usePreview();
+const slip = useSlip();
 const wall = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
 let drawer: PictureDrawer | null = null;
 
 const frame = computed<Region | null>(() => {
-  const shown = bench.proof;
-  return shown ? { x: 0, y: 0, width: shown.settings.width, height: shown.settings.height } : null;
+  const size = bench.proof?.settings ?? (preview.on ? slip.document?.final : null);
+  return size ? { x: 0, y: 0, width: size.width, height: size.height } : null;
 });
 const placed = computed<{ first: PlacedPicture | null; second: PlacedPicture | null }>(() => {
   if (props.map) return { first: props.map, second: null };
+  if (preview.on) return livePictures();
   const shown = mix.picture ?? bench.picture;
   const now = shown && bench.proof ? { picture: shown, window: bench.proof.region } : null;
   const before =
     bench.besidePicture && bench.beside ? { picture: bench.besidePicture, window: bench.beside.region } : null;
   return before ? { first: before, second: now } : { first: now, second: null };
 });
+/** The live preview, over what it is compared with: a picture that was kept, or the proof. */
+function livePictures() {
+  const whole = (picture: LayerPicture | null) => picture && frame.value && { picture, window: frame.value };
+  const now = whole(preview.picture);
+  const proof = bench.picture && bench.proof && bench.layer === 'beauty' ? { picture: bench.picture, window: bench.proof.region } : null; // prettier-ignore
+  const before = whole(preview.frozen) ?? proof;
+  if (!now) return { first: before, second: null };
+  return before && look.mode !== 'one' ? { first: before, second: now } : { first: now, second: null };
+}
 const view = computed<View>(() => ({
   centre: look.centre,
   scale: look.scale,
@@ -51,7 +69,7 @@ const view = computed<View>(() => ({
   transform: look.transform,
   gamma: look.gamma,
   channel: look.channel,
-  range: props.range,
+  range: preview.on ? null : props.range,
   marks: look.marks,
   isolines: look.isolines,
 }));
@@ -159,11 +177,21 @@ function up(event: PointerEvent) {
     const moved = Math.max(Math.abs(at.x - drawing.value.x), Math.abs(at.y - drawing.value.y)) * look.scale;
     if (moved < 4) {
       bench.region = null;
-      bench.selectDefect(null);
+      if (bench.panel === 'contents') void pickAt(at, event.ctrlKey || event.metaKey);
+      else bench.selectDefect(null);
     } else void bench.compareRegion();
   }
   drawing.value = null;
   panning.value = wiping.value = false;
+}
+/** Selects the object at a place of the frame: of the preview where it is shown, of the proof otherwise. */
+async function pickAt(at: { x: number; y: number }, add: boolean) {
+  const { width, height } = frame.value!;
+  if (at.x < 0 || at.y < 0 || at.x >= width || at.y >= height) return contents.pick(null);
+  const id = preview.on
+    ? (preview.pixelAt(at.x / width, at.y / height)?.object ?? null)
+    : await bench.objectAt(Math.floor(at.x), Math.floor(at.y));
+  contents.pick(id === null ? null : { kind: 'object', id }, add);
 }
 function regionBetween(a: { x: number; y: number }, b: { x: number; y: number }): Region | null {
   const f = frame.value!;
@@ -221,8 +249,8 @@ defineExpose({ fit: () => frame.value && look.fit(frame.value), exportPng });
     ref="wall"
     class="wall"
     tabindex="0"
-    role="img"
-    :aria-label="bench.title || 'No picture yet'"
+    role="group"
+    aria-label="Picture"
     :class="{ pan: space || panning }"
     @keydown="key($event, true)"
     @keyup="key($event, false)"
@@ -230,12 +258,16 @@ defineExpose({ fit: () => frame.value && look.fit(frame.value), exportPng });
   >
     <canvas
       ref="canvas"
+      role="img"
+      :aria-label="bench.title || 'No picture yet'"
       data-test="picture"
       @pointerdown="down"
       @pointermove="move"
       @pointerup="up"
+      @dblclick="pickAt(toFrame($event), $event.ctrlKey || $event.metaKey)"
       @wheel.prevent="wheel"
     />
+    <SelectionOutline v-if="frame && contents.selectedObjects.size > 0" :frame="frame" />
     <NoiseOverlay v-if="overlay && bench.diagnosis" :diagnosis="bench.diagnosis" :box-of="boxOf" />
     <div
       v-for="d in bench.shot?.defects"

@@ -4,11 +4,16 @@ import { useBench } from '../stores/bench.ts';
 import type { Proof } from '../api.ts';
 import { lightnessUnits, PROOF_STATES, proofName, seconds } from '../words.ts';
 import { useLook } from '../stores/look.ts';
+import { useOutdated } from '../stores/outdated.ts';
+import { usePreview } from '../stores/preview.ts';
+import LiveCard from './LiveCard.vue';
 import ProofThumb from './ProofThumb.vue';
 import { useApart } from './useApart.ts';
 
 const bench = useBench();
 const look = useLook();
+const outdated = useOutdated();
+const preview = usePreview();
 /** In the order of time, the pinned ones first. */
 const proofs = computed(() => (bench.shot?.proofs ?? []).toSorted((a, b) => Number(b.pinned) - Number(a.pinned)));
 const apart = useApart();
@@ -16,6 +21,12 @@ async function compare(id: number) {
   await bench.compareWith(id);
   bench.panel = 'compare';
   if (look.mode === 'one') look.mode = 'wipe';
+}
+/** Shows a proof as it was rendered. */
+async function pick(id: number) {
+  preview.stop();
+  await bench.compareWith(null);
+  await bench.show(id);
 }
 const mostNoise = computed(() =>
   Math.max(1e-6, bench.shot?.document.noise.limit ?? 0, ...proofs.value.map((p) => p.noise ?? 0)),
@@ -32,6 +43,7 @@ const left = (p: Proof) => {
 
 <template>
   <div class="shelf" aria-label="Proofs" data-test="shelf">
+    <LiveCard v-if="preview.on" />
     <p v-if="proofs.length === 0" class="dim empty">
       {{
         bench.isFrames
@@ -46,7 +58,7 @@ const left = (p: Proof) => {
       :class="{ chosen: p.id === bench.proofId }"
       :data-test="`proof-${proofName(p)}`"
     >
-      <button class="pick" @click="bench.compareWith(null).then(() => bench.show(p.id))">
+      <button class="pick" @click="pick(p.id)">
         <ProofThumb :proof="p" />
         <span class="text">
           <b
@@ -93,6 +105,13 @@ const left = (p: Proof) => {
       <span v-if="p.pinned || p.note" class="signs" :title="p.note">{{
         [p.pinned ? 'pinned' : '', p.note ? '✎' : ''].filter(Boolean).join(' ')
       }}</span>
+      <span
+        v-if="outdated.changes.has(p.id)"
+        class="signs old"
+        :title="`Since then: ${outdated.changes.get(p.id)!.join('; ')}`"
+        data-test="outdated-mark"
+        >▲ out of date</span
+      >
       <button
         v-if="p.state === 'done' && bench.proof?.state === 'done' && p.id !== bench.proofId"
         class="against"
@@ -190,6 +209,14 @@ const left = (p: Proof) => {
   background: rgb(30 30 30 / 85%);
   font-size: 11.5px;
   pointer-events: none;
+}
+.signs.old {
+  top: auto;
+  bottom: 5px;
+  pointer-events: auto;
+}
+.proof:hover .old {
+  opacity: 0;
 }
 .against {
   position: absolute;

@@ -134,20 +134,6 @@ const cut = computed(() => {
 </template>
 
 <style scoped>
-.readout {
-  height: 40px;
-  padding: 2px 10px;
-  background: var(--room);
-  border-top: 1px solid var(--line);
-  overflow: hidden;
-}
-.line {
-  display: flex;
-  gap: 16px;
-  height: 18px;
-  align-items: center;
-  white-space: nowrap;
-}
 .where {
   min-width: 64px;
 }

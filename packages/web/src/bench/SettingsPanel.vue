@@ -1,11 +1,11 @@
 <script setup lang="ts">
 // The settings of one use, with the pending values in their places.
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import Select from 'primevue/select';
 import { RenderSettings, type SettingsUse } from '@dusting/core/scene';
 import { useBench } from '../stores/bench.ts';
 import { useSlip } from '../stores/slip.ts';
-import NumberField from './NumberField.vue';
+import QuantityInput from '../contents/QuantityInput.vue';
 
 const bench = useBench();
 const slip = useSlip();
@@ -60,6 +60,8 @@ const GROUPS: { title: string; fields: Field[] }[] = [
     ],
   },
 ];
+/** Why what was typed cannot be, by the path. */
+const faults = ref<Record<string, string>>({});
 const present = computed(() => (bench.shot ? slip.settings(bench.use) : null));
 const lookUp = (path: string) =>
   path.split('/').reduce<unknown>((at, key) => (at as Record<string, unknown>)[key], present.value) as number;
@@ -88,18 +90,21 @@ const USES: { value: SettingsUse; label: string }[] = [
           size="small"
           @update:model-value="slip.set(`/${bench.use}/${f.path}`, $event)"
         />
-        <NumberField
+        <QuantityInput
           v-else
           :id="`set-${f.path}`"
           :value="lookUp(f.path)"
           :minimum="f.minimum"
           :maximum="f.maximum"
           :whole="f.whole"
+          :unit="f.unit?.split(',')[0] ?? ''"
+          @fault="faults[f.path] = $event"
           @change="slip.set(`/${bench.use}/${f.path}`, $event)"
         />
         <span v-if="f.kind === 'number' || pending(f.path)" class="dim unit">{{
           pending(f.path) ? `was ${pending(f.path)!.old}` : f.unit?.split(',')[0]
         }}</span>
+        <p v-if="f.kind === 'number' && faults[f.path]" class="fault" role="alert">▲ {{ faults[f.path] }}</p>
       </div>
     </div>
   </section>
@@ -113,7 +118,7 @@ h3 {
 }
 .row {
   display: grid;
-  grid-template-columns: 1fr 62px 64px;
+  grid-template-columns: 1fr 72px 64px;
   gap: 8px;
   align-items: center;
   min-height: 31px;
@@ -124,6 +129,10 @@ h3 {
   border-left: 3px solid var(--wax);
   padding-left: 5px;
   white-space: nowrap;
+}
+.fault {
+  grid-column: 1 / 4;
+  text-align: right;
 }
 .choice {
   grid-column: 2 / 4;

@@ -6,6 +6,7 @@ import { giveKeysBack } from './giveKeysBack.ts';
 import { looksEncoded } from '../picture/looksEncoded.ts';
 import ExportMenu from './ExportMenu.vue';
 import { useLook } from '../stores/look.ts';
+import { usePreview } from '../stores/preview.ts';
 import { COMPONENT_NAMES } from '@dusting/core/diagnose';
 import { DISPLAY_TRANSFORMS, type DisplayTransform } from '@dusting/core/color';
 import { layerLabel } from '../words.ts';
@@ -14,6 +15,7 @@ defineProps<{ copied: boolean }>();
 defineEmits<{ link: []; save: [] }>();
 const bench = useBench();
 const look = useLook();
+const preview = usePreview();
 const GROUPS: [string, RegExp][] = [
   [
     'Picture',
@@ -66,7 +68,7 @@ const rank = (name: string) => Object.keys(COMPONENT_NAMES).indexOf(name);
         option-group-children="items"
         option-label="label"
         option-value="name"
-        :disabled="bench.proof?.state !== 'done'"
+        :disabled="preview.on || bench.proof?.state !== 'done'"
         data-test="layer"
         @hide="giveKeysBack"
       />

@@ -64,7 +64,9 @@ function fetchPixel(placed: PlacedPicture | null, fx: number, fy: number): numbe
   const y = Math.floor(fy) - window.y;
   if (x < 0 || y < 0 || x >= window.width || y >= window.height) return null;
   const n = picture.channels.length;
-  const at = (y * picture.width + x) * n;
+  const column = Math.min(picture.width - 1, Math.floor((x * picture.width) / window.width));
+  const row = Math.min(picture.height - 1, Math.floor((y * picture.height) / window.height));
+  const at = (row * picture.width + column) * n;
   const value = (k: number) => fromHalf(picture.halves[at + Math.min(k, n - 1)]);
   return [value(0), value(1), value(2), n === 4 ? value(3) : 1];
 }

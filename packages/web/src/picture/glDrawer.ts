@@ -8,7 +8,7 @@ const GRID_FROM = 8;
 /** Halved pictures that are looked at: down to a sixteenth. */
 const LEVELS = 4;
 
-const UNIFORMS = ['first', 'other', 'firstWindow', 'secondWindow', 'offset', 'canvas', 'scale', 'wipe', 'blink', 'differenceGain', 'gain', 'curve', 'range', 'lod', 'shrink'] as const; // prettier-ignore
+const UNIFORMS = ['first', 'other', 'firstWindow', 'secondWindow', 'firstDetail', 'secondDetail', 'offset', 'canvas', 'scale', 'wipe', 'blink', 'differenceGain', 'gain', 'curve', 'range', 'lod', 'shrink'] as const; // prettier-ignore
 type Places = Record<(typeof UNIFORMS)[number], WebGLUniformLocation | null>;
 
 /** Draws float pictures; null where WebGL2 is missing. */
@@ -37,9 +37,11 @@ export function createGlDrawer(canvas: HTMLCanvasElement): PictureDrawer | null 
     return { shown: null as Uint16Array | null };
   });
 
-  const place = (unit: number, where: WebGLUniformLocation | null, placed: PlacedPicture | null) => {
+  type Where = WebGLUniformLocation | null;
+  const place = (unit: number, where: Where, detail: Where, placed: PlacedPicture | null) => {
     const { x, y, width, height } = placed?.window ?? { x: 0, y: 0, width: 0, height: 0 };
     gl.uniform4f(where, x, y, width, height);
+    if (placed) gl.uniform2f(detail, placed.picture.width / width, placed.picture.height / height);
     if (!placed || units[unit].shown === placed.picture.halves) return;
     units[unit].shown = placed.picture.halves;
     gl.activeTexture(gl.TEXTURE0 + unit);
@@ -65,8 +67,8 @@ export function createGlDrawer(canvas: HTMLCanvasElement): PictureDrawer | null 
       });
       gl.uniform1i(places.first, 0);
       gl.uniform1i(places.other, 1);
-      place(0, places.firstWindow, first);
-      place(1, places.secondWindow, second);
+      place(0, places.firstWindow, places.firstDetail, first);
+      place(1, places.secondWindow, places.secondDetail, second);
       gl.uniform2f(places.offset, view.centre.x, view.centre.y);
       gl.uniform2f(places.canvas, canvas.width, canvas.height);
       gl.uniform1f(places.scale, view.scale);

@@ -39,6 +39,7 @@ export const fragment = (looking: Looking) => `#version 300 es
 precision highp float;
 uniform sampler2D first, other;
 uniform vec4 firstWindow, secondWindow; // x, y, width, height in frame pixels; width 0: none
+uniform vec2 firstDetail, secondDetail; // pixels of the picture for one of the frame
 uniform vec2 offset;                    // frame pixel at the canvas centre
 uniform vec2 canvas;
 uniform float scale;                    // canvas pixels for a frame pixel
@@ -62,14 +63,14 @@ const vec4 NOTHING = vec4(-1e30); // outside of a picture
 
 // One pixel, or, where the picture is shown smaller than it is, the mean of about as many as fall on one of the canvas: the
 // nearest level of the halved pictures. A loop over those pixels took twice as long a frame at 4K.
-vec4 texel(sampler2D source, vec4 window, vec2 inside) {
-  vec2 last = max(floor(window.zw * shrink), vec2(1.0)) - 1.0;
-  return texelFetch(source, ivec2(clamp(inside * shrink, vec2(0.0), last)), lod);
+vec4 texel(sampler2D source, vec4 window, vec2 detail, vec2 inside) {
+  vec2 last = max(floor(window.zw * detail * shrink), vec2(1.0)) - 1.0;
+  return texelFetch(source, ivec2(clamp(inside * detail * shrink, vec2(0.0), last)), lod);
 }
-vec4 fetchPixel(sampler2D source, vec4 window, vec2 at) {
+vec4 fetchPixel(sampler2D source, vec4 window, vec2 detail, vec2 at) {
   vec2 inside = at - window.xy;
   bool beyond = any(lessThan(inside, vec2(0.0))) || any(greaterThanEqual(inside, window.zw));
-  return mix(texel(source, window, inside), NOTHING, bvec4(beyond));
+  return mix(texel(source, window, detail, inside), NOTHING, bvec4(beyond));
 }
 // sRGB of 0..1: its power by roots, with coefficients fitted to the least error, which is a tenth of a step of 8 bits
 vec3 encode(vec3 c) {
@@ -110,8 +111,8 @@ vec4 show(vec4 pixel, vec2 screen) {
   return vec4(forDisplay(c), 1.0);
 }
 // the mean of 5 x 5 pixels: lines of equal luminance follow the light and not its noise
-vec4 smoothed(sampler2D source, vec4 window, vec2 at) {
-  vec4 middle = fetchPixel(source, window, at);
+vec4 smoothed(sampler2D source, vec4 window, vec2 detail, vec2 at) {
+  vec4 middle = fetchPixel(source, window, detail, at);
   if (middle.r < -1e29 || data) return middle;
   vec4 sum = vec4(0.0);
   float n = 0.0;
@@ -119,7 +120,7 @@ vec4 smoothed(sampler2D source, vec4 window, vec2 at) {
     for (int x = -2; x <= 2; x++) {
       vec2 p = at - window.xy + vec2(x, y) * max(1.0, 1.0 / scale);
       if (any(lessThan(p, vec2(0.0))) || any(greaterThanEqual(p, window.zw))) continue;
-      sum += texel(source, window, p);
+      sum += texel(source, window, detail, p);
       n += 1.0;
     }
   return sum / n;
@@ -146,8 +147,8 @@ void main() {
     centre.x = right ? canvas.x * 0.75 : canvas.x * 0.25;
   }
   vec2 at = (screen - centre) / scale + offset;
-  vec4 a = fetchPixel(first, firstWindow, at);
-  vec4 b = mode == 0 ? NOTHING : fetchPixel(other, secondWindow, at);
+  vec4 a = fetchPixel(first, firstWindow, firstDetail, at);
+  vec4 b = mode == 0 ? NOTHING : fetchPixel(other, secondWindow, secondDetail, at);
   float beyond = dot(screen - canvas / 2.0, wipe.xy) - wipe.z;
   bool second = mode == 1 ? beyond >= 0.0 && b.r > -1e29 : mode == 2 ? blink : right;
   if (mode == 4) result = showDifference(a, b);
@@ -156,9 +157,9 @@ void main() {
     result = mix(show(own, screen), WALL, bvec4(own.r < -1e29));
     if (isolines && own.r > -1e29) {
       vec2 step = vec2(1.0 / scale, 0.0);
-      float here = level(second ? smoothed(other, secondWindow, at) : smoothed(first, firstWindow, at));
-      vec4 across = second ? smoothed(other, secondWindow, at + step.xy) : smoothed(first, firstWindow, at + step.xy);
-      vec4 down = second ? smoothed(other, secondWindow, at + step.yx) : smoothed(first, firstWindow, at + step.yx);
+      float here = level(second ? smoothed(other, secondWindow, secondDetail, at) : smoothed(first, firstWindow, firstDetail, at));
+      vec4 across = second ? smoothed(other, secondWindow, secondDetail, at + step.xy) : smoothed(first, firstWindow, firstDetail, at + step.xy);
+      vec4 down = second ? smoothed(other, secondWindow, secondDetail, at + step.yx) : smoothed(first, firstWindow, firstDetail, at + step.yx);
       if ((across.r > -1e29 && level(across) != here) || (down.r > -1e29 && level(down) != here))
         result.rgb = vec3(dot(result.rgb, LUMINANCE) < 0.4 ? 1.0 : 0.0);
     }

@@ -2,7 +2,7 @@ import type { DisplayTransform } from '@dusting/core/color';
 import type { Region } from '@dusting/core/image';
 import type { LayerPicture } from '../api.ts';
 
-/** A picture and where it lies in the frame. */
+/** A picture and where it lies in the frame; a preview may have fewer pixels than its place. */
 export interface PlacedPicture {
   picture: LayerPicture;
   window: Region;

@@ -4,15 +4,16 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
 import type { Diagnosis } from '@dusting/core/diagnose';
 import type { Region } from '@dusting/core/image';
-import type { Patch, SettingsUse } from '@dusting/core/scene';
+import type { SettingsUse } from '@dusting/core/scene';
 import { api, type Comparison, type LayerPicture, type Proof, type Shot } from '../api.ts';
 import { proofName } from '../words.ts';
 import { followEvents } from './events.ts';
+import { useSlipKeeper } from './slipKeeper.ts';
 
 /** Milliseconds between looks at a render under way: more often costs the render more than it shows. */
 const REFRESH_EVERY = 700;
 
-export type Panel = 'defect' | 'settings' | 'layers' | 'look' | 'compare' | 'history';
+export type Panel = 'defect' | 'contents' | 'settings' | 'layers' | 'look' | 'compare' | 'history';
 
 export const useBench = defineStore('bench', () => {
   const shot = ref<Shot | null>(null);
@@ -36,12 +37,6 @@ export const useBench = defineStore('bench', () => {
   const diagnosis = ref<Diagnosis | null>(null);
   const diagnosing = ref(false);
   const comparison = ref<Comparison | null>(null);
-  /** Saves of the slip, in the order of the edits: the last one, how many began, how many are not answered yet. */
-  let slipSaved: Promise<unknown> = Promise.resolve();
-  let slipEdits = 0;
-  let slipsOpen = 0;
-  /** The slip as the server has it, as far as it has answered. */
-  let slipKept: Patch = [];
   let refreshes = 0;
   let stopEvents: (() => void) | null = null;
 
@@ -79,6 +74,17 @@ export const useBench = defineStore('bench', () => {
     }
   }
 
+  const keeper = useSlipKeeper(shot, (message) => (error.value = message ?? ''));
+  const { unsent, other } = keeper;
+
+  /** Keeps the slip as the next revision. */
+  async function keepSlip(reason: string): Promise<boolean> {
+    const id = shot.value!.id;
+    const edits = await keeper.settled();
+    const kept = await act(() => api.keepSlip(id, reason, edits));
+    return kept !== undefined;
+  }
+
   async function open(id: number) {
     close();
     await load(() => refresh(id));
@@ -95,7 +101,7 @@ export const useBench = defineStore('bench', () => {
         }, REFRESH_EVERY);
       },
       (state) => {
-        if (state && !connected.value) void load(() => refresh(id));
+        if (state && !connected.value) void keeper.flush().then(() => load(() => refresh(id)));
         connected.value = state;
       },
     );
@@ -113,13 +119,11 @@ export const useBench = defineStore('bench', () => {
 
   async function refresh(id = shot.value!.id) {
     const before = proof.value?.state;
-    const edits = slipEdits;
-    const settled = slipsOpen === 0;
+    const edits = keeper.edits();
     const mine = ++refreshes;
     const next = await api.shot(id);
     if (mine !== refreshes) return; // a later question was asked meanwhile: its answer counts
-    // what the server said before it heard of an edit must not undo it
-    if (shot.value?.id === id && !(settled && edits === slipEdits)) next.slip = shot.value.slip;
+    keeper.take(next, edits);
     shot.value = next;
     const now = proof.value;
     // gone, and not just too new for this answer
@@ -187,25 +191,10 @@ export const useBench = defineStore('bench', () => {
     if (besideId.value === id) besidePicture.value = loaded ?? null;
   }
 
-  /** Shows the slip at once and saves it, after the edits before it. False where the server refused it. */
-  async function saveSlip(next: Patch): Promise<boolean> {
-    const { id, slip } = shot.value!;
-    if (slipsOpen++ === 0) slipKept = slip;
-    const edit = ++slipEdits;
-    shot.value!.slip = next;
-    const turn = slipSaved.then(() => act(() => api.saveSlip(id, next)));
-    slipSaved = turn;
-    const saved = (await turn) !== undefined;
-    slipsOpen--;
-    if (saved) slipKept = next;
-    else if (edit === slipEdits && shot.value?.id === id) shot.value.slip = slipKept;
-    return saved;
-  }
-
   /** Sends off a proof of the present revision, or a trial of the slip on the region. */
   async function render(kind: Proof['kind'], predicted?: Proof['predicted']) {
     const id = shot.value!.id;
-    await slipSaved; // a trial tries the slip as it is seen
+    await keeper.settled(); // a trial tries the slip as it is seen
     const sent = await act(() =>
       api.render(id, {
         kind,
@@ -251,6 +240,17 @@ export const useBench = defineStore('bench', () => {
     }
   }
 
+  /** The object that covers most of a pixel of the shown proof, by the names that it carries. */
+  async function objectAt(x: number, y: number): Promise<string | null> {
+    const { proofId: of, proof: on } = { proofId: proofId.value, proof: proof.value };
+    if (of === null || on?.state !== 'done' || isFrames.value) return null;
+    const pixel = await load(() => api.pixel(of, x, y));
+    const name = pixel?.names.find((n) => n.kind === 'objects')?.names[0]?.name;
+    if (name === undefined) return null;
+    const objects = shot.value?.document.objects ?? {};
+    return name in objects ? name : (Object.keys(objects).find((id) => objects[id].name === name) ?? null);
+  }
+
   async function removeProof(id: number) {
     const removed = await act(() => api.removeProof(id));
     if (!removed) return;
@@ -272,7 +272,7 @@ export const useBench = defineStore('bench', () => {
   return {
     shot, error, connected, panel, use, proof, beside, layer, besideLayer, layers, picture, besidePicture, region, defect, defectId,
     diagnosis, diagnosing, comparison, done, lastProof, title, proofId, besideId, isFrames,
-    act, load, open, close, refresh, show, compareWith, compareRegion, saveSlip, render, cancel, selectDefect, explain,
-    removeProof, addFrames,
+    act, load, open, close, refresh, show, compareWith, compareRegion, saveSlip: keeper.save, keepSlip, unsent, other, settle: keeper.settle, render, cancel, selectDefect, explain,
+    objectAt, removeProof, addFrames,
   }; // prettier-ignore
 });

@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia';
 import type { DefectKind } from '@dusting/core/diagnose';
 import type { LayerMapping } from '@dusting/core/frames';
-import { api, type Defect, type Proof } from '../api.ts';
+import { api, type Defect, type Proof, type Shot } from '../api.ts';
 import { DEFECT_STATES, proofName } from '../words.ts';
 import { useBench } from './bench.ts';
 import { useUndo } from './undo.ts';
@@ -100,8 +100,56 @@ export const useEdits = defineStore('edits', () => {
         await api.undecide(trial.id);
         if (!keep) return;
         await api.revert(id, old);
-        await api.saveSlip(id, trial.patch);
+        await bench.refresh(); // the slip is saved over what the server has now
+        await bench.saveSlip(trial.patch);
       },
+    );
+  }
+
+  /** Keeps the slip as the next revision, without a trial. */
+  function keepSlip(reason: string) {
+    const { id, revision: old, slip } = bench.shot!;
+    return edit(
+      'keeping the slip',
+      async () => {
+        if (bench.shot!.slip.length === 0) await bench.saveSlip(slip);
+        if (!(await bench.keepSlip(reason))) throw new Error(bench.error);
+      },
+      async () => {
+        await api.revert(id, old);
+        await bench.refresh();
+        await bench.saveSlip(slip);
+      },
+    );
+  }
+
+  function noteRevision(number: number, note: string) {
+    const { id, revisions } = bench.shot!;
+    const old = revisions.find((r) => r.number === number)!.note;
+    return edit(
+      `note of revision ${number}`,
+      () => api.noteRevision(id, number, note),
+      () => api.noteRevision(id, number, old),
+    );
+  }
+
+  /** Says that a message of the log is harmless, in this shot or in the house. */
+  function markHarmless(key: string, reason: string, house: boolean) {
+    const { id } = bench.shot!;
+    let marked = 0;
+    return edit(
+      'a harmless message',
+      async () => (marked = (await api.addHarmless(id, { key, reason, house })).id),
+      () => api.removeHarmless(id, marked),
+    );
+  }
+  function unmarkHarmless({ id: mark, key, reason, shot: of }: Shot['harmless'][number]) {
+    const { id } = bench.shot!;
+    let now = mark;
+    return edit(
+      'a message that counts',
+      () => api.removeHarmless(id, now),
+      async () => (now = (await api.addHarmless(id, { key, reason, house: of === null })).id),
     );
   }
 
@@ -114,5 +162,18 @@ export const useEdits = defineStore('edits', () => {
     );
   }
 
-  return { changeProof, setReference, markDefect, removeDefect, setDefectState, saveMapping, decide, revert };
+  return {
+    changeProof,
+    setReference,
+    markDefect,
+    removeDefect,
+    setDefectState,
+    saveMapping,
+    decide,
+    keepSlip,
+    noteRevision,
+    markHarmless,
+    unmarkHarmless,
+    revert,
+  };
 });

@@ -1,7 +1,15 @@
 // The change slip: pending changes, kept on the server.
 import { defineStore } from 'pinia';
-import { computed, ref, watch } from 'vue';
-import type { Patch, RenderSettings, SettingsUse } from '@dusting/core/scene';
+import { computed, ref, shallowRef, toRaw, watch } from 'vue';
+import {
+  pathKeys,
+  placeWords,
+  valueAt,
+  type Patch,
+  type RenderSettings,
+  type SettingsUse,
+  type ShotDocument,
+} from '@dusting/core/scene';
 import { limitNotes } from '@dusting/core/plan';
 import { api, type Prediction } from '../api.ts';
 import { useBench } from './bench.ts';
@@ -9,7 +17,10 @@ import { useUndo } from './undo.ts';
 
 export interface SlipLine {
   path: string;
+  /** Whose value it is, in words. */
   label: string;
+  /** Dotted path. */
+  key: string;
   old: unknown;
   new: unknown;
 }
@@ -23,24 +34,23 @@ export const useSlip = defineStore('slip', () => {
   const lines = computed<SlipLine[]>(() =>
     patch.value.map((operation) => ({
       path: operation.path,
-      label: operation.path.slice(1).replaceAll('/', '.'),
-      old: lookUp(bench.shot?.document, operation.path),
+      label: placeWords(pathKeys(operation.path), toRaw(bench.shot!.document)),
+      key: pathKeys(operation.path).join('.'),
+      old: valueAt(bench.shot?.document, pathKeys(operation.path)),
       new: 'value' in operation ? operation.value : undefined,
     })),
   );
 
+  /** A value that is being dragged: seen, and not on the slip before it is let go. */
+  const held = shallowRef<Patch>([]);
+  /** The slip as it is seen. */
+  const seen = computed<Patch>(() => [...toPlain(patch.value), ...held.value]);
+  /** The shot with the slip laid over it. */
+  const document = computed<ShotDocument | null>(() =>
+    bench.shot ? seen.value.reduce(changedBy, toRaw(bench.shot.document)) : null,
+  );
   /** The settings with the slip applied. */
-  function settings(use: SettingsUse): RenderSettings {
-    const copy = structuredClone(toPlain(bench.shot!.document[use]));
-    for (const { path, new: value } of lines.value) {
-      const keys = path.slice(1).split('/');
-      if (keys[0] !== use) continue;
-      let at = copy as Record<string, unknown>;
-      for (const key of keys.slice(1, -1)) at = at[key] as Record<string, unknown>;
-      at[keys.at(-1)!] = value;
-    }
-    return copy;
-  }
+  const settings = (use: SettingsUse): RenderSettings => document.value![use];
 
   /** False where the server refused it: then it is taken back. */
   async function change(next: Patch): Promise<boolean> {
@@ -58,10 +68,37 @@ export const useSlip = defineStore('slip', () => {
   }
 
   /** Puts a value on the slip; the present value takes the line off again. */
-  function set(path: string, value: unknown) {
-    const rest = toPlain(patch.value).filter((o) => o.path !== path);
-    const same = JSON.stringify(lookUp(bench.shot?.document, path)) === JSON.stringify(value);
-    return change(same ? rest : [...rest, { op: 'replace', path, value }]);
+  const set = (path: string, value: unknown) => setAll([[path, value]]);
+
+  /** The same for several at once, as one edit. undefined takes away what may be left out. */
+  function setAll(values: [path: string, value: unknown][]) {
+    const paths = new Set(values.map(([path]) => path));
+    // what stands below a value goes with it
+    const rest = toPlain(patch.value).filter(
+      (o) => ![...paths].some((p) => o.path === p || o.path.startsWith(`${p}/`)),
+    );
+    return change([...rest, ...linesOf(values)]);
+  }
+
+  function linesOf(values: [path: string, value: unknown][]): Patch {
+    return values.flatMap(([path, value]): Patch => {
+      const present = valueAt(bench.shot?.document, pathKeys(path));
+      if (JSON.stringify(present) === JSON.stringify(value)) return [];
+      if (value === undefined) return [{ op: 'remove', path }];
+      return [{ op: present === undefined ? 'add' : 'replace', path, value }];
+    });
+  }
+
+  /** Shows values while they are dragged. */
+  function hold(values: [path: string, value: unknown][]) {
+    held.value = values.map(([path, value]) => ({ op: 'replace', path, value }));
+  }
+  /** Ends a drag: what it led to goes on the slip. */
+  async function letGo() {
+    const values = held.value.map((o): [string, unknown] => [o.path, 'value' in o ? o.value : undefined]);
+    const done = values.length > 0 ? setAll(values) : null;
+    held.value = [];
+    await done;
   }
 
   /** Puts the lines of a remedy on the slip, over those of the same settings. */
@@ -88,14 +125,20 @@ export const useSlip = defineStore('slip', () => {
     },
   );
 
-  return { patch, lines, prediction, notes, settings, set, add, change };
+  return { patch, lines, prediction, notes, settings, document, seen, set, setAll, hold, letGo, add, change };
 });
 
-function lookUp(document: unknown, path: string): unknown {
-  return path
-    .slice(1)
-    .split('/')
-    .reduce<unknown>((at, key) => (at as Record<string, unknown> | undefined)?.[key], document);
+/** The document after one change; what does not lie on its path is shared with the one before. */
+function changedBy<T extends object>(document: T, operation: Patch[number]): T {
+  const [key, ...rest] = pathKeys(operation.path);
+  const copy = (Array.isArray(document) ? [...document] : { ...document }) as Record<string, unknown>;
+  const value = 'value' in operation ? operation.value : undefined;
+  if (rest.length === 0) {
+    if (operation.op === 'remove') delete copy[key];
+    else copy[key] = value;
+  } else if (typeof copy[key] === 'object' && copy[key] !== null)
+    copy[key] = changedBy(copy[key], { ...operation, path: `/${rest.join('/')}` });
+  return copy as T;
 }
 function toPlain<T>(value: T): T {
   return JSON.parse(JSON.stringify(value));

@@ -1,19 +1,19 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
-import { onKeyStroke } from '@vueuse/core';
+import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref } from 'vue';
+import { useEventListener, useLocalStorage } from '@vueuse/core';
 import { RouterLink, useRoute } from 'vue-router';
 import Button from 'primevue/button';
-import { DISPLAY_TRANSFORMS } from '@dusting/core/color';
 import { useBench, type Panel } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
 import { useMix } from '../stores/mix.ts';
-import { useSlip } from '../stores/slip.ts';
+import { useOutdated } from '../stores/outdated.ts';
+import { usePreview } from '../stores/preview.ts';
 import { useUndo } from '../stores/undo.ts';
 import { rangeOf } from '../picture/rangeOf.ts';
-import { CHANNELS, MODES } from '../picture/view.ts';
 import { PROOF_STATES, proofName, value } from '../words.ts';
 import ChangeSlip from '../bench/ChangeSlip.vue';
 import ComparePanel from '../bench/ComparePanel.vue';
+import CostLine from '../bench/CostLine.vue';
 import DefectRail from '../bench/DefectRail.vue';
 import DiagnosisPanel from '../bench/DiagnosisPanel.vue';
 import HistoryPanel from '../bench/HistoryPanel.vue';
@@ -28,27 +28,44 @@ import SettingsPanel from '../bench/SettingsPanel.vue';
 import WallTools from '../bench/WallTools.vue';
 import { useDifferenceMap } from '../bench/useDifferenceMap.ts';
 import { useAddress } from '../bench/useAddress.ts';
-import { nudgeRegion } from '../bench/nudgeRegion.ts';
+import { useBenchKeys } from '../bench/useBenchKeys.ts';
+import LiveBadges from '../bench/LiveBadges.vue';
+import LiveReadout from '../bench/LiveReadout.vue';
+import ContentsPanel from '../contents/ContentsPanel.vue';
 import { saveFile } from '../bench/saveFile.ts';
+
+// three is large, and not always needed
+const ModelView = defineAsyncComponent(() => import('../model/ModelView.vue'));
 
 const route = useRoute();
 const bench = useBench();
 const look = useLook();
-const slip = useSlip();
+const preview = usePreview();
+const outdated = useOutdated();
+const since = computed(() => outdated.changes.get(bench.proofId ?? -1) ?? []);
 const mix = useMix();
 const undo = useUndo();
 const point = ref<{ x: number; y: number } | null>(null);
 const overlay = ref(false);
 const keys = ref(false);
+/** The model stands beside the picture. */
+const model = useLocalStorage('dusting.model', false);
 const wall = ref<InstanceType<typeof PictureWall>>();
 const panels = computed<{ id: Panel; label: string }[]>(() => [
   { id: 'defect', label: 'Defect' },
-  bench.isFrames ? { id: 'layers', label: 'Layers' } : { id: 'settings', label: 'Settings' },
+  ...(bench.isFrames
+    ? [{ id: 'layers' as const, label: 'Layers' }]
+    : [
+        { id: 'contents' as const, label: 'Contents' },
+        { id: 'settings' as const, label: 'Settings' },
+      ]),
   { id: 'look', label: 'Look' },
   { id: 'compare', label: 'Compare' },
   { id: 'history', label: 'History' },
 ]);
-const panel = computed(() => (panels.value.some((p) => p.id === bench.panel) ? bench.panel : panels.value[1].id));
+const panel = computed(() => (panels.value.some((p) => p.id === bench.panel) ? bench.panel : panels.value[0].id));
+// edits that the server has not got would go with the page: the browser asks first
+useEventListener(window, 'beforeunload', (event) => bench.unsent && event.preventDefault());
 const ready = ref(false);
 const address = useAddress(ready);
 onMounted(async () => {
@@ -56,15 +73,20 @@ onMounted(async () => {
   await address.open();
   ready.value = true;
 });
-onBeforeUnmount(bench.close);
+onBeforeUnmount(() => {
+  preview.end();
+  bench.close();
+});
 
+/** A few pixels during which the machine did something else would darken the map of the time. */
+const isTime = computed(() => bench.layer === 'time');
 /** Layers of one data channel are shown in false colour over the range that they hold. */
 const difference = useDifferenceMap();
 const range = computed<[number, number] | null>(() => {
   if (difference.kind.value) return difference.range.value;
   const p = bench.picture;
   if (!p || p.channels.length !== 1 || bench.proof?.state !== 'done') return null;
-  return rangeOf(p);
+  return rangeOf(p, isTime.value ? 0.995 : 1);
 });
 const UNITS: Record<string, string> = { time: 'ms', depth: 'm', samples: 'samples' };
 const failed = computed(() => bench.proof?.state === 'failed' && bench.proof.error);
@@ -80,97 +102,29 @@ async function copyLink() {
 /** The picture as it is seen, pixel for pixel: of the region, or whole. */
 async function savePicture() {
   const png = await wall.value?.exportPng();
-  if (!png || !bench.proof) return;
+  if (!png || !bench.shot) return;
   const stops = look.stops === 0 ? '' : `_${look.stops > 0 ? '+' : ''}${look.stops}EV`;
-  saveFile(png, `${bench.shot!.name}_${proofName(bench.proof)}_${bench.layer}${stops}.png`);
+  const what = preview.on || !bench.proof ? 'preview' : `${proofName(bench.proof)}_${bench.layer}`;
+  saveFile(png, `${bench.shot.name}_${what}${stops}.png`);
 }
 
-/** Moves the picture by a tenth of the wall. */
-function pan(x: number, y: number) {
-  const { centre, scale, canvas } = look;
-  look.centre = { x: centre.x + (x * canvas.width) / 10 / scale, y: centre.y + (y * canvas.height) / 10 / scale };
-}
-/** Moves the region by a step, or its right and lower edge. */
-function moveRegion(key: string, edge: boolean) {
-  const { region, proof } = bench;
-  if (!region || !proof) return;
-  const step = { ArrowLeft: [-8, 0], ArrowRight: [8, 0], ArrowUp: [0, -8], ArrowDown: [0, 8] }[key] ?? [0, 0];
-  bench.region = nudgeRegion(region, step as [number, number], edge, proof.settings);
-  void bench.compareRegion();
-}
-const typing = (event: KeyboardEvent) =>
-  (event.target as HTMLElement).closest('input, textarea, [role=listbox], [role=combobox]') !== null;
-onKeyStroke((event) => {
-  if (typing(event)) return;
-  const control = event.ctrlKey || event.metaKey;
-  if (control && event.key.toLowerCase() === 'z') {
-    event.preventDefault();
-    return void (event.shiftKey ? undo.redo() : undo.undo());
-  }
-  if (bench.region && !control && event.key.startsWith('Arrow') && (event.shiftKey || event.altKey)) {
-    event.preventDefault();
-    return moveRegion(event.key, event.altKey);
-  }
-  if (control || event.altKey) return;
-  const next = <T,>(list: readonly T[], now: T) => list[(list.indexOf(now) + 1) % list.length];
-  const names = bench.layers.map((l) => l.name);
-  const acts: Record<string, () => unknown> = {
-    ']': () => names.length && (bench.layer = names[(names.indexOf(bench.layer) + 1) % names.length]),
-    '[': () => names.length && (bench.layer = names[(names.indexOf(bench.layer) - 1 + names.length) % names.length]),
-    e: () => (look.exposure += 0.5),
-    E: () => (look.exposure -= 0.5),
-    g: () => look.setGamma(look.gamma + 0.1),
-    G: () => look.setGamma(look.gamma - 0.1),
-    s: () => (look.shadowCheck = next([0, 1, 2] as const, look.shadowCheck)),
-    d: () => (look.transform = next(DISPLAY_TRANSFORMS, look.transform)),
-    m: () => (look.marks = !look.marks),
-    c: () => (look.channel = next(CHANNELS, look.channel)),
-    k: () => point.value && look.pin(point.value),
-    i: () => (look.isolines = !look.isolines),
-    b: () => {
-      if (bench.besideId === null) return;
-      if (look.mode === 'blink') look.blink = !look.blink;
-      else look.mode = 'blink';
-    },
-    w: () => bench.besideId !== null && (look.mode = next(MODES, look.mode)),
-    a: () => bench.proof && (bench.region = bench.proof.region),
-    ArrowLeft: () => pan(-1, 0),
-    ArrowRight: () => pan(1, 0),
-    ArrowUp: () => pan(0, -1),
-    ArrowDown: () => pan(0, 1),
-    '0': () => wall.value?.fit(),
-    '1': () => (look.scale = 1),
-    '+': () => look.zoom(1.5),
-    '-': () => look.zoom(1 / 1.5),
-    h: () => (look.alone = !look.alone),
-    l: copyLink,
-    p: savePicture,
-    r: () => !busy.value && !bench.isFrames && bench.render('proof'),
-    t: () => slip.lines.length > 0 && !busy.value && bench.render('trial'),
-    '?': () => (keys.value = !keys.value),
-    Escape: () => {
-      bench.region = null;
-      bench.selectDefect(null);
-      keys.value = false;
-    },
-  };
-  acts[event.key]?.();
-});
+useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePicture, toggleModel: () => (model.value = !model.value) }); // prettier-ignore
 </script>
 
 <template>
-  <div class="bench" :class="{ alone: look.alone }">
+  <div class="bench" :class="{ alone: look.alone, modelled: model && !bench.isFrames }">
     <header v-if="!look.alone" class="top">
       <RouterLink to="/" class="home">Dusting</RouterLink>
       <span v-if="bench.shot" class="name"
         ><b>{{ bench.shot.name }}</b>
         <span v-if="!bench.isFrames" class="dim">revision {{ bench.shot.revision }}</span></span
       >
-      <span v-if="bench.proof" class="dim" data-test="shown">
+      <span v-if="bench.proof" class="dim shown" data-test="shown">
         {{ proofName(bench.proof) }}{{ bench.isFrames ? '' : `, ${bench.proof.use}`
         }}{{ bench.proof.state === 'done' ? '' : `: ${PROOF_STATES[bench.proof.state]}`
-        }}<template v-if="bench.shot && bench.proof.revision !== bench.shot.revision"
-          >, made at revision {{ bench.proof.revision }}</template
+        }}<span v-if="since.length > 0" class="since" :title="since.join('\n')" data-test="outdated"
+          >, ▲ out of date since revision {{ bench.proof.revision }}: {{ since[0]
+          }}{{ since.length > 1 ? ` and ${since.length - 1} more` : '' }}</span
         >
       </span>
       <span v-if="!bench.connected" class="message">No connection to the server. Trying again; nothing is lost.</span>
@@ -201,6 +155,29 @@ onKeyStroke((event) => {
       <RouterLink v-if="bench.done.length > 1" :to="`/shots/${bench.shot!.id}/sheet`" class="sheet" data-test="sheet"
         >Sheet</RouterLink
       >
+      <Button
+        v-if="!bench.isFrames"
+        v-tooltip.bottom="'V. Shows every edit at once, computed here'"
+        :label="preview.on ? '◉ Live' : 'Live'"
+        text
+        severity="secondary"
+        size="small"
+        :disabled="!bench.shot"
+        :aria-pressed="preview.on"
+        data-test="live"
+        @click="preview.toggle()"
+      />
+      <Button
+        v-if="!bench.isFrames"
+        v-tooltip.bottom="'O. The scene in 3D beside the picture'"
+        label="Model"
+        text
+        severity="secondary"
+        size="small"
+        :aria-pressed="model"
+        data-test="model-toggle"
+        @click="model = !model"
+      />
       <Button label="Keys" text severity="secondary" size="small" @click="keys = !keys" />
       <AddFrames v-if="bench.isFrames" />
       <Button
@@ -214,6 +191,7 @@ onKeyStroke((event) => {
     </header>
     <WallTools v-if="!look.alone" style="grid-area: tools" :copied="copied" @link="copyLink" @save="savePicture" />
     <DefectRail v-if="!look.alone" style="grid-area: rail" />
+    <ModelView v-if="model && bench.shot && !bench.isFrames" class="beside" />
     <PictureWall
       ref="wall"
       :range="range"
@@ -222,20 +200,26 @@ onKeyStroke((event) => {
       class="picture"
       @point="point = $event"
     >
-      <p v-if="bench.shot && bench.shot.proofs.length === 0 && !bench.isFrames" class="empty">
+      <p v-if="bench.shot && bench.shot.proofs.length === 0 && !bench.isFrames && !preview.on" class="empty">
         This shot has not been rendered yet.<br />Press R, or “Render a proof” above: a coarse picture comes first and
         gets sharper.
       </p>
-      <p v-else-if="failed" class="empty">{{ failed }}</p>
-      <p v-if="mix.active" class="mixed" data-test="mixed">▲ a mix, not as rendered: see Look</p>
+      <p v-else-if="failed && !preview.on" class="empty">{{ failed }}</p>
+      <LiveBadges v-if="preview.on" />
+      <p v-if="mix.active && !preview.on" class="mixed" data-test="mixed">▲ a mix, not as rendered: see Look</p>
       <p v-if="difference.computing.value" class="empty">Comparing pixel by pixel …</p>
-      <div v-if="range && (look.mode === 'one' || difference.kind.value)" class="scale number">
-        <span>{{ value(range[0]) }}</span><i /><span
+      <div v-if="range && !preview.on && (look.mode === 'one' || difference.kind.value)" class="scale">
+        <span class="number">{{ value(range[0]) }}</span><i /><span class="number"
           >{{ value(range[1]) }}
           {{
-            difference.kind.value ? (difference.kind.value === 'deltaE' ? 'ΔE' : '') : (UNITS[bench.layer] ?? '')
+            difference.kind.value
+              ? difference.kind.value === 'deltaE'
+                ? 'ΔE'
+                : ''
+              : (UNITS[bench.layer] ?? '') + (isTime ? ' and more' : '')
           }}</span
         >
+        <CostLine v-if="!difference.kind.value" />
       </div>
     </PictureWall>
     <aside v-if="!look.alone" class="side">
@@ -255,6 +239,7 @@ onKeyStroke((event) => {
         </div>
         <div class="body">
           <DiagnosisPanel v-if="panel === 'defect'" v-model:overlay="overlay" />
+          <ContentsPanel v-else-if="panel === 'contents'" />
           <SettingsPanel v-else-if="panel === 'settings'" />
           <LayersPanel v-else-if="panel === 'layers'" />
           <LookPanel v-else-if="panel === 'look'" :point="point" />
@@ -264,7 +249,7 @@ onKeyStroke((event) => {
       </template>
       <ChangeSlip v-if="bench.shot && !bench.isFrames" />
     </aside>
-    <ReadoutBar v-if="!look.alone" style="grid-area: read" :point="point" />
+    <component :is="preview.on ? LiveReadout : ReadoutBar" v-if="!look.alone" style="grid-area: read" :point="point" />
     <ProofShelf v-if="!look.alone" style="grid-area: shelf" />
   </div>
 </template>
@@ -293,8 +278,22 @@ onKeyStroke((event) => {
   font-weight: 700;
   text-decoration: none;
 }
+/* what the proof is called gives way, the acts do not */
+.top :deep(.p-button) {
+  flex: none;
+}
+.name {
+  flex: none;
+  white-space: nowrap;
+}
 .name .dim {
   margin-left: 8px;
+}
+.shown {
+  min-width: 0;
+  overflow: hidden;
+  white-space: nowrap;
+  text-overflow: ellipsis;
 }
 .sheet {
   font-size: 12.25px;
@@ -314,8 +313,16 @@ onKeyStroke((event) => {
   color: inherit;
   cursor: pointer;
 }
-.picture {
+.picture,
+.beside {
   grid-area: picture;
+}
+/* picture and model stand side by side */
+.modelled .picture {
+  margin-right: 50%;
+}
+.modelled .beside {
+  margin-left: 50%;
 }
 .side {
   grid-area: side;
@@ -331,11 +338,13 @@ onKeyStroke((event) => {
   border-bottom: 1px solid var(--line);
 }
 .tabs button {
-  flex: 1;
+  flex: auto;
+  padding: 0 2px;
   background: none;
   border: 0;
   color: var(--dim);
   font: inherit;
+  font-size: 12.5px;
   cursor: pointer;
 }
 .tabs button[aria-selected='true'] {
@@ -368,8 +377,10 @@ onKeyStroke((event) => {
   position: absolute;
   left: 10px;
   bottom: 8px;
+  max-width: calc(100% - 20px);
   display: flex;
-  gap: 8px;
+  flex-wrap: wrap;
+  gap: 0 8px;
   align-items: center;
   background: rgb(30 30 30 / 85%);
   padding: 2px 8px;

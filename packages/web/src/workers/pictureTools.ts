@@ -1,10 +1,12 @@
-// Computing on pictures away from the page: mixes and graphs.
+// Computing on pictures away from the page: mixes, graphs and small ones of textures.
 import { expose, transfer } from 'comlink';
 import { encodeForDisplay, luminance, type Display } from '@dusting/core/color';
-import { fromHalf, toHalf } from '@dusting/core/formats';
+import { decodeMesh, fromHalf, PLAIN_SPACE, readTexture, toHalf, type TexturePicture } from '@dusting/core/formats';
 import { histogram, waveform, type Histogram, type Region } from '@dusting/core/image';
 import type { Tint } from '@dusting/core/plan';
+import type { TextureRef } from '@dusting/core/scene';
 import type { LayerPicture } from '../api.ts';
+import { fetchBlob } from './fetchBlob.ts';
 import { GRAPH } from '../picture/graph.ts';
 
 const api = {
@@ -42,9 +44,55 @@ const api = {
     });
     return waveform(shown, part.width, GRAPH.width, GRAPH.height);
   },
+
+  /** A texture as a small linear picture, its longer side at most so many pixels. */
+  async smallTexture(
+    blob: string,
+    name: string,
+    encoding: TextureRef['encoding'],
+    most: number,
+  ): Promise<LayerPicture> {
+    const small = shrink(readTexture(await fetchBlob(blob), name, { ...PLAIN_SPACE, encoding }), most);
+    return transfer(small, [small.halves.buffer as ArrayBuffer]);
+  },
+
+  /** Edges of the triangles of a mesh in one of its UV sets: // 0..1 from, 2..3 to; the first of many. */
+  async uvLines(blob: string, set: number): Promise<Float32Array> {
+    const mesh = decodeMesh(await fetchBlob(blob));
+    const uvs = set === 0 ? mesh.uvs : mesh.laterUvs;
+    const triangles = uvs ? Math.min(MOST_UV_TRIANGLES, mesh.indices.length / 3) : 0;
+    const lines = new Float32Array(triangles * 12);
+    for (let t = 0; t < triangles; t++)
+      for (let c = 0; c < 3; c++) {
+        const [a, b] = [mesh.indices[t * 3 + c], mesh.indices[t * 3 + ((c + 1) % 3)]];
+        lines.set([uvs![a * 2], uvs![a * 2 + 1], uvs![b * 2], uvs![b * 2 + 1]], t * 12 + c * 4);
+      }
+    return transfer(lines, [lines.buffer]);
+  },
 };
 export type PictureTools = typeof api;
 expose(api);
+
+/** Triangles whose UVs are drawn: more cannot be told apart. */
+const MOST_UV_TRIANGLES = 20_000;
+
+/** By the means of the pixels that fall on one. */
+function shrink({ width, height, texels }: TexturePicture, most: number): LayerPicture {
+  const factor = Math.max(1, Math.ceil(Math.max(width, height) / most));
+  const [w, h] = [Math.max(1, Math.floor(width / factor)), Math.max(1, Math.floor(height / factor))];
+  const halves = new Uint16Array(w * h * 3);
+  const across = Math.min(factor, width);
+  const down = Math.min(factor, height);
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++)
+      for (let k = 0; k < 3; k++) {
+        let sum = 0;
+        for (let j = 0; j < down; j++)
+          for (let i = 0; i < across; i++) sum += texels[((y * factor + j) * width + x * factor + i) * 4 + k];
+        halves[(y * w + x) * 3 + k] = toHalf(sum / (across * down));
+      }
+  return { width: w, height: h, channels: ['R', 'G', 'B'], halves };
+}
 
 /** One plane of a data layer, three of a picture. */
 function planesOf({ width, channels, halves }: LayerPicture, { x, y, width: across, height }: Region): Float32Array[] {

@@ -1,0 +1,27 @@
+import {
+  coarseSettings,
+  PathTracer,
+  previewPart,
+  renderChunk,
+  type CompiledScene,
+  type PreviewJob,
+  type PreviewPart,
+} from '@dusting/core/render';
+import type { RenderSettings } from '@dusting/core/scene';
+
+/** Traces the jobs of a preview on its thread. */
+export class JobTracer {
+  private whole: PathTracer | null = null;
+  private coarse: PathTracer | null = null;
+
+  /** @param thread number among those that use the scene */
+  load(scene: CompiledScene, settings: RenderSettings, thread: number): void {
+    this.whole = new PathTracer(scene, settings, thread);
+    this.coarse = new PathTracer(scene, coarseSettings(settings), thread);
+  }
+  render({ coarse, chunk }: PreviewJob): PreviewPart {
+    const tracer = coarse ? this.coarse : this.whole;
+    if (!tracer) throw new Error('no scene has been loaded on this thread');
+    return previewPart(renderChunk(tracer, chunk));
+  }
+}

@@ -1,0 +1,34 @@
+import { Router } from 'express';
+import { PLAIN_SPACE, readTexture } from '@dusting/core/formats';
+import { mediaTypeOf } from '@dusting/core/scene';
+import { loadBlob, saveBlob } from '../store/blobStore.ts';
+import { BadRequest, Missing } from '../errors.ts';
+import type { Context } from './context.ts';
+import { filesOf, upload } from './upload.ts';
+
+export function blobRoutes({ db }: Context): Router {
+  const router = Router();
+
+  /** A file of a scene: named by what is in it, it never changes. */
+  router.get('/blobs/:blob', async (request, response) => {
+    const { blob } = request.params;
+    const bytes = await loadBlob(db, blob).catch(() => {
+      throw new Missing(`There is no file ${blob}.`);
+    });
+    response
+      .set('cache-control', 'private, max-age=31536000, immutable')
+      .set('content-type', 'application/octet-stream');
+    response.send(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+  });
+
+  /** Takes in a picture for a texture or the environment. What cannot be read is refused with the reason. */
+  router.post('/pictures', upload.array('files'), async (request, response) => {
+    const [file] = filesOf(request);
+    if (!file) throw new BadRequest('No file arrived: choose a picture (PNG, JPEG, TIFF, OpenEXR or Radiance HDR).');
+    const { width, height } = readTexture(file.bytes, file.name, PLAIN_SPACE);
+    const blob = await saveBlob(db, file.bytes, mediaTypeOf(file.name));
+    response.status(201).json({ name: file.name, blob, width, height });
+  });
+
+  return router;
+}

@@ -1,0 +1,107 @@
+<script setup lang="ts">
+// The log of a proof: messages by how grave they are, those that say the same together, harmless ones out of the count.
+import { computed, ref } from 'vue';
+import Button from 'primevue/button';
+import { graveCount, groupLog, type LogGroup } from '@dusting/core/frames';
+import type { Proof } from '../api.ts';
+import { useBench } from '../stores/bench.ts';
+import { useContents } from '../stores/contents.ts';
+import { useEdits } from '../stores/edits.ts';
+import { proofName } from '../words.ts';
+
+const props = defineProps<{ proof: Proof }>();
+const bench = useBench();
+const contents = useContents();
+const edits = useEdits();
+const SIGNS = { error: '✕', warning: '▲', note: '·' };
+const groups = computed(() => groupLog(props.proof.log, bench.shot?.harmless ?? []));
+const grave = computed(() => graveCount(groups.value));
+const counted = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
+const told = computed(() => {
+  const { errors, warnings } = grave.value;
+  const parts = [errors > 0 && counted(errors, 'error'), warnings > 0 && counted(warnings, 'warning')].filter(Boolean);
+  return parts.length > 0 ? parts.join(', ') : 'nothing grave';
+});
+const marking = ref<string | null>(null);
+const reason = ref('');
+async function mark(group: LogGroup, house: boolean) {
+  if (!(await edits.markHarmless(group.key, reason.value, house))) return;
+  marking.value = null;
+  reason.value = '';
+}
+function unmark(group: LogGroup) {
+  const found = bench.shot!.harmless.find((h) => h.key === group.key);
+  if (found) void edits.unmarkHarmless(found);
+}
+/** What of the scene the message names: the longest of the names in it. */
+function concerned({ text }: LogGroup) {
+  const named = contents.all.filter(({ name }) => name.length > 2 && text.includes(name));
+  return named.sort((a, b) => b.name.length - a.name.length)[0] ?? null;
+}
+</script>
+
+<template>
+  <h2>
+    Log of {{ proofName(proof) }}: <span data-test="log-count">{{ told }}</span>
+  </h2>
+  <div v-for="group in groups" :key="group.key" class="group" :class="{ quiet: group.harmless !== null }">
+    <p>
+      {{ SIGNS[group.level] }} {{ group.text }} <span v-if="group.count > 1" class="dim">{{ group.count }} times</span>
+    </p>
+    <p v-if="group.harmless !== null" class="dim">harmless: {{ group.harmless }}</p>
+    <p class="links">
+      <button v-if="concerned(group)" @click="contents.pick(concerned(group))">{{ concerned(group)!.name }}</button>
+      <button v-if="group.harmless !== null" @click="unmark(group)">let it count again</button>
+      <button
+        v-else-if="group.level !== 'note'"
+        :aria-expanded="marking === group.key"
+        data-test="mark-harmless"
+        @click="marking = marking === group.key ? null : group.key"
+      >
+        harmless …
+      </button>
+    </p>
+    <form v-if="marking === group.key" class="mark" @submit.prevent="mark(group, false)">
+      <input v-model="reason" class="entry" placeholder="Why it is harmless" aria-label="Why it is harmless" />
+      <div class="acts">
+        <Button type="submit" label="In this shot" size="small" :disabled="!reason.trim()" data-test="harmless-here" />
+        <Button
+          label="In every shot"
+          size="small"
+          severity="secondary"
+          :disabled="!reason.trim()"
+          @click="mark(group, true)"
+        />
+      </div>
+    </form>
+  </div>
+</template>
+
+<style scoped>
+.group {
+  overflow-wrap: anywhere;
+}
+.quiet {
+  color: var(--dim);
+}
+.links {
+  display: flex;
+  gap: 10px;
+}
+.links button {
+  border: 0;
+  padding: 0;
+  background: none;
+  color: var(--dim);
+  font: inherit;
+  font-size: 12px;
+  text-decoration: underline;
+  cursor: pointer;
+}
+.mark {
+  display: flex;
+  flex-direction: column;
+  gap: 5px;
+  padding: 4px 0;
+}
+</style>

@@ -1,0 +1,406 @@
+// The shot in 3D, with what helps to judge it. Drawn only when something has changed.
+import {
+  AmbientLight,
+  Box3,
+  Box3Helper,
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  DirectionalLight,
+  Group,
+  LineBasicMaterial,
+  Matrix4,
+  Mesh,
+  PerspectiveCamera,
+  Scene,
+  Vector3,
+  WebGLRenderer,
+  type Material,
+} from 'three';
+import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+import { sameContent, type ContentRef, type ShotDocument } from '@dusting/core/scene';
+import { meshTools } from '../workers/index.ts';
+import type { ModelMesh } from '../workers/meshTools.ts';
+import { groundGrid, helpersOf, type Helper } from './helpers.ts';
+import { ACCENT, FACES, LINE_COLORS, LINES, TURNED_FACES, WIRE } from './looks.ts';
+import { disposeAll, linesAt, matrixOf, normalsOf } from './modelParts.ts';
+import { pickByColor, type ModelMeshObject } from './pickByColor.ts';
+
+export interface ModelOptions {
+  wireframe: boolean;
+  /** Back faces in a colour of their own, and the normals of what is selected. */
+  faces: boolean;
+  seams: boolean;
+  grid: boolean;
+  /** What is not selected is clear, so that walls hide nothing. */
+  clear: boolean;
+}
+export const MODEL_DEFAULTS: ModelOptions = { wireframe: false, faces: false, seams: false, grid: true, clear: false };
+
+/** More triangles than these are not drawn: the largest objects become boxes. */
+const MOST_TRIANGLES = 3_000_000;
+/** While the view moves, objects with more triangles than these are boxes, if a frame took longer than that. */
+const HEAVY = 5000;
+const SLOW_MS = 60;
+/** Pixels about the middle of a light within which it is picked. */
+const NEAR = 12;
+/** Share of the half view that counts as its middle. */
+const MIDDLE = 0.7;
+
+interface Drawn {
+  group: Group;
+  mesh: ModelMeshObject;
+  box: Box3Helper;
+  data: ModelMesh;
+  triangles: number;
+  blob: string;
+}
+
+export class ModelScene {
+  private readonly renderer: WebGLRenderer;
+  private readonly scene = new Scene();
+  private readonly view = new PerspectiveCamera(40, 1, 0.001, 1000);
+  private readonly controls: OrbitControls;
+  private readonly headlight = new DirectionalLight(0xffffff, 2.2);
+  private readonly objects = new Map<string, Drawn>();
+  private readonly meshes = new Map<string, Promise<{ data: ModelMesh; geometry: BufferGeometry }>>();
+  private readonly helpers = new Group();
+  private readonly marks = new Group();
+  /** Lights and cameras as they are drawn. */
+  private placed: Helper[] = [];
+  private document: ShotDocument | null = null;
+  private selection: ContentRef[] = [];
+  private options = MODEL_DEFAULTS;
+  private moving = false;
+  private lastMs = 0;
+  private drawing = false;
+  private wanted = false;
+  private framed = false;
+  private asked = 0;
+  private ended = false;
+  /** The view is that of the shot's camera. */
+  through = false;
+
+  /** @param onChange something that the view tells of has changed */
+  constructor(
+    canvas: HTMLCanvasElement,
+    private readonly onChange: () => void,
+  ) {
+    this.renderer = new WebGLRenderer({ canvas, antialias: true });
+    this.scene.background = new Color(0x2b2b2b);
+    this.scene.add(new AmbientLight(0xffffff, 0.9), this.view, this.helpers, this.marks);
+    this.view.add(this.headlight);
+    this.headlight.position.set(0.3, 0.6, 1);
+    this.view.position.set(1, 1, 2);
+    this.controls = new OrbitControls(this.view, canvas);
+    this.controls.addEventListener('change', () => this.draw());
+    this.controls.addEventListener('start', () => {
+      this.moving = true;
+      if (this.through) this.leaveCamera();
+    });
+    this.controls.addEventListener('end', () => {
+      this.moving = false;
+      this.draw();
+    });
+  }
+
+  end(): void {
+    this.ended = true;
+    this.controls.dispose();
+    this.renderer.dispose();
+    for (const { mesh } of this.objects.values()) mesh.geometry.dispose();
+  }
+
+  resize(width: number, height: number): void {
+    this.renderer.setSize(width, height, false);
+    this.view.aspect = width / height;
+    if (this.through) this.lookThrough();
+    this.view.updateProjectionMatrix();
+    this.draw();
+  }
+
+  /** Shows a document; only what is new is loaded. */
+  async show(document: ShotDocument): Promise<void> {
+    const mine = ++this.asked;
+    this.document = document;
+    for (const [id, drawn] of this.objects) {
+      const object = document.objects[id];
+      if (object && document.meshes[object.mesh].blob === drawn.blob) continue;
+      this.scene.remove(drawn.group);
+      this.objects.delete(id);
+    }
+    for (const [id, object] of Object.entries(document.objects)) {
+      const { blob, triangles } = document.meshes[object.mesh];
+      if (!this.objects.has(id)) {
+        const { data, geometry } = await this.load(blob);
+        if (mine !== this.asked || this.ended) return;
+        this.add(id, data, geometry, triangles, blob);
+      }
+      const { group } = this.objects.get(id)!;
+      group.matrix.copy(matrixOf(object.transform));
+      group.updateMatrixWorld(true);
+    }
+    // a room is closed from outside: what the shot shows comes first
+    if (!this.framed) this.lookThrough();
+    this.framed = true;
+    this.redress();
+  }
+
+  select(selection: ContentRef[]): void {
+    this.selection = selection;
+    this.redress();
+  }
+  setOptions(options: ModelOptions): void {
+    this.options = options;
+    this.redress();
+  }
+
+  /** Number of objects that stand as boxes. */
+  get boxed(): number {
+    return [...this.objects.values()].filter(({ mesh }) => !mesh.visible).length;
+  }
+  get triangles(): number {
+    return [...this.objects.values()].reduce((sum, { triangles }) => sum + triangles, 0);
+  }
+  /** Size of selected objects, metres: of one along its own axes, of several along those of the world; null without any. */
+  sizeOf(refs: ContentRef[]): [number, number, number] | null {
+    const one = refs.length === 1 && refs[0].kind === 'object' ? this.objects.get(refs[0].id) : null;
+    if (one) {
+      const scale = new Vector3().setFromMatrixScale(one.group.matrix).toArray();
+      return scale.map((s, k) => s * (one.data.box[3 + k] - one.data.box[k])) as [number, number, number];
+    }
+    const solid = refs.filter(({ kind }) => kind === 'object' || kind === 'surface');
+    const box = this.boxOf(solid);
+    return solid.length === 0 || box.isEmpty() ? null : (box.getSize(new Vector3()).toArray() as [number, number, number]); // prettier-ignore
+  }
+  /** Metres between the lines of the ground grid. */
+  get gridStep(): number {
+    const size = this.boxOf([]).getSize(new Vector3()).length() || 1;
+    return 10 ** Math.floor(Math.log10(size / 5));
+  }
+
+  /** Turns the view to what is selected; to everything where nothing is. */
+  fit(refs: ContentRef[]): void {
+    if (this.through) {
+      this.leaveCamera();
+      this.dressHelpers(); // the camera itself is drawn from now on
+    }
+    const box = this.boxOf(refs);
+    if (box.isEmpty()) return;
+    const middle = box.getCenter(new Vector3());
+    const whole = this.boxOf([]).getSize(new Vector3()).length();
+    // a light without a size is not looked at from no distance
+    const size = Math.max(box.getSize(new Vector3()).length(), whole / 100, 1e-6);
+    const away = this.view.position.clone().sub(this.controls.target).normalize();
+    this.controls.target.copy(middle);
+    this.view.position.copy(middle).addScaledVector(away, size * 1.4);
+    this.view.near = size / 1000;
+    this.view.far = Math.max(size * 100, whole * 20);
+    this.view.updateProjectionMatrix();
+    this.controls.update();
+    this.draw();
+  }
+
+  /** Looks as the shot's camera does; its whole frame is seen. */
+  lookThrough(): void {
+    if (!this.document) return;
+    const { camera, cameras, final } = this.document;
+    const { transform, verticalAngle, near, far } = cameras[camera];
+    this.through = true;
+    const placed = matrixOf(transform);
+    this.view.position.setFromMatrixPosition(placed);
+    this.view.quaternion.setFromRotationMatrix(placed);
+    const frame = final.width / final.height;
+    const half = Math.tan((verticalAngle * Math.PI) / 360) * Math.max(1, frame / this.view.aspect);
+    this.view.fov = (Math.atan(half) * 360) / Math.PI;
+    this.view.near = Math.max(near, 1e-3);
+    this.view.far = far > 0 ? far : 1e5;
+    this.view.updateProjectionMatrix();
+    this.controls.target.copy(this.view.position).add(new Vector3(0, 0, -1).applyQuaternion(this.view.quaternion));
+    this.onChange();
+    this.draw();
+  }
+  private leaveCamera(): void {
+    if (!this.through) return;
+    this.through = false;
+    const size = this.boxOf([]).getSize(new Vector3()).length();
+    this.view.fov = 40;
+    this.view.near = size / 1000;
+    this.view.far = size * 20;
+    this.view.up.set(0, 1, 0);
+    const ahead = new Vector3(0, 0, -1).applyQuaternion(this.view.quaternion);
+    this.controls.target.copy(this.view.position).addScaledVector(ahead, this.depthAhead() ?? size / 4);
+    this.view.updateProjectionMatrix();
+    this.onChange();
+  }
+
+  /** How far away what stands in the middle of the view is: the median of the objects there; null where there are none. */
+  private depthAhead(): number | null {
+    const eye = this.view.position;
+    const depths = [...this.objects.values()].flatMap(({ group, data }) => {
+      const [a, b, c, d, e, f] = data.box;
+      const middle = new Vector3((a + d) / 2, (b + e) / 2, (c + f) / 2).applyMatrix4(group.matrix);
+      const depth = middle.distanceTo(eye);
+      const { x, y, z } = middle.project(this.view);
+      return z < 1 && Math.abs(x) < MIDDLE && Math.abs(y) < MIDDLE ? [depth] : [];
+    });
+    return depths.length > 0 ? depths.sort((a, b) => a - b)[Math.floor(depths.length / 2)] : null;
+  }
+
+  /** The light or object at a point of the canvas, in its pixels. */
+  pick(x: number, y: number, width: number, height: number): ContentRef | null {
+    if (!this.document) return null;
+    for (const [id, light] of Object.entries(this.document.lights)) {
+      const place = new Vector3().setFromMatrixPosition(matrixOf(light.transform)).project(this.view);
+      if (place.z > 1) continue;
+      const [px, py] = [((place.x + 1) / 2) * width, ((1 - place.y) / 2) * height];
+      if (Math.hypot(px - x, py - y) < NEAR) return { kind: 'light', id };
+    }
+    return this.pickObject(x, y, width, height);
+  }
+
+  private pickObject(x: number, y: number, width: number, height: number): ContentRef | null {
+    const drawn = [...this.objects];
+    const hidden = [this.helpers, this.marks];
+    for (const group of hidden) group.visible = false;
+    const index = pickByColor(this.renderer, this.scene, this.view, drawn.map(([, d]) => d.mesh), x, y, width, height); // prettier-ignore
+    for (const group of hidden) group.visible = true;
+    return index === null ? null : { kind: 'object', id: drawn[index][0] };
+  }
+
+  private load(blob: string) {
+    let loading = this.meshes.get(blob);
+    if (!loading) {
+      loading = meshTools()
+        .load(blob)
+        .then((data) => {
+          const geometry = new BufferGeometry();
+          geometry.setAttribute('position', new BufferAttribute(data.positions, 3));
+          geometry.setIndex(new BufferAttribute(data.indices, 1));
+          geometry.setAttribute('normal', new BufferAttribute(data.normals, 3));
+          // one draw for the faces, one for their backs, one for the wires
+          for (let i = 0; i < 3; i++) geometry.addGroup(0, data.indices.length, i);
+          return { data, geometry };
+        });
+      this.meshes.set(blob, loading);
+    }
+    return loading;
+  }
+
+  private add(id: string, data: ModelMesh, geometry: BufferGeometry, triangles: number, blob: string): void {
+    const group = new Group();
+    group.matrixAutoUpdate = false;
+    const mesh = new Mesh<BufferGeometry, Material | Material[]>(geometry, FACES.plain);
+    const [a, b, c, d, e, f] = data.box;
+    const box = new Box3Helper(new Box3(new Vector3(a, b, c), new Vector3(d, e, f)), LINE_COLORS.plain);
+    group.add(mesh, box);
+    this.scene.add(group);
+    this.objects.set(id, { group, mesh, box, data, triangles, blob });
+  }
+
+  /** Gives everything the look that options and selection ask for. */
+  private redress(): void {
+    const { document, options } = this;
+    if (!document) return;
+    const chosen = new Set(this.selection.filter((r) => r.kind === 'object').map((r) => r.id));
+    const surfaces = new Set(this.selection.filter((r) => r.kind === 'surface').map((r) => r.id));
+    disposeAll(this.marks);
+    let left = MOST_TRIANGLES;
+    const bySize = [...this.objects].sort(([, one], [, two]) => one.triangles - two.triangles);
+    for (const [id, drawn] of bySize) {
+      const { mesh, box, data, group } = drawn;
+      const object = document.objects[id];
+      const isChosen = chosen.has(id) || surfaces.has(object.surface);
+      const clear = options.clear || document.surfaces[object.surface].transmission_weight > 0.5;
+      const look = object.facesTurned ? TURNED_FACES : FACES;
+      const back = options.faces ? look.back : clear ? null : look.backQuiet;
+      mesh.material = [isChosen ? look.chosen : clear ? look.clear : look.plain];
+      if (back) mesh.material.push(back);
+      if (options.wireframe) mesh.material.push(WIRE);
+      left -= drawn.triangles;
+      mesh.visible = left >= 0;
+      box.visible = isChosen || left < 0;
+      (box.material as LineBasicMaterial).color.set(isChosen ? ACCENT : LINE_COLORS.plain);
+      if (options.seams && data.seams.length > 0) this.mark(data.seams, LINES.seams, group.matrix);
+      if (options.faces && isChosen) this.mark(normalsOf(data), LINES.normals, group.matrix);
+    }
+    this.dressHelpers();
+    this.draw();
+    this.onChange();
+  }
+  private mark(lines: Float32Array, material: LineBasicMaterial, matrix: Matrix4): void {
+    const geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(lines, 3));
+    this.marks.add(linesAt(geometry, material, matrix));
+  }
+
+  /** Lights, the camera and the ground. */
+  private dressHelpers(): void {
+    if (!this.document) return;
+    disposeAll(this.helpers);
+    const whole = this.boxOf([]);
+    const size = whole.getSize(new Vector3()).length() || 1;
+    this.placed = helpersOf(this.document, this.selection, size, this.through);
+    for (const { lines } of this.placed) this.helpers.add(lines);
+    if (this.options.grid) this.helpers.add(groundGrid(this.gridStep, size, whole.min.y));
+  }
+
+  private boxOf(refs: ContentRef[]): Box3 {
+    const box = new Box3();
+    const { document } = this;
+    if (!document) return box;
+    const wanted = (id: string) =>
+      refs.length === 0 ||
+      refs.some((r) => (r.kind === 'object' && r.id === id) || (r.kind === 'surface' && document.objects[id]?.surface === r.id)); // prettier-ignore
+    for (const [id, { group, data }] of this.objects) {
+      if (!wanted(id)) continue;
+      const [a, b, c, d, e, f] = data.box;
+      box.union(new Box3(new Vector3(a, b, c), new Vector3(d, e, f)).applyMatrix4(group.matrix));
+    }
+    for (const ref of refs) {
+      const drawn = this.placed.find(({ of }) => sameContent(of, ref));
+      if (drawn) box.union(new Box3().setFromBufferAttribute(drawn.lines.geometry.getAttribute('position') as BufferAttribute).applyMatrix4(drawn.lines.matrix)); // prettier-ignore
+    }
+    return box;
+  }
+
+  /** Draws at the next frame, once the one before is done: what is slow to draw must not pile up. */
+  private draw(): void {
+    this.wanted = true;
+    if (this.drawing) return;
+    this.drawing = true;
+    requestAnimationFrame(() => {
+      this.wanted = false;
+      if (this.ended) return;
+      const started = performance.now();
+      const lighter = this.moving && this.lastMs > SLOW_MS;
+      this.render(lighter);
+      const gl = this.renderer.getContext() as WebGL2RenderingContext;
+      const done = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
+      gl.flush();
+      const look = () => {
+        if (this.ended) return;
+        if (done && gl.clientWaitSync(done, 0, 0) === gl.TIMEOUT_EXPIRED) return void requestAnimationFrame(look);
+        gl.deleteSync(done);
+        if (!lighter) this.lastMs = performance.now() - started;
+        this.drawing = false;
+        if (this.wanted) this.draw();
+      };
+      requestAnimationFrame(look);
+    });
+  }
+
+  /** @param lighter what has many triangles stands as its box */
+  private render(lighter: boolean): void {
+    const heavy = lighter ? [...this.objects.values()].filter((d) => d.mesh.visible && d.triangles > HEAVY) : [];
+    const boxes = heavy.map(({ box }) => box.visible);
+    for (const { mesh, box } of heavy) {
+      mesh.visible = false;
+      box.visible = true;
+    }
+    this.renderer.render(this.scene, this.view);
+    heavy.forEach(({ mesh, box }, i) => {
+      mesh.visible = true;
+      box.visible = boxes[i];
+    });
+  }
+}
