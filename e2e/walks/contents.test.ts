@@ -173,15 +173,19 @@ describe('the contents of a shot', function () {
     await second.goto(page.url());
     await second.locator(test('tab-contents')).click();
     await second.locator(test('content-list')).waitFor();
-    // the second hears nothing of the first while it edits
-    await second.route('**/api/shots/1', (route) => route.abort());
+    // the second hears nothing of the first before its own edit is on its way
+    let hears = false;
+    await second.route('**/api/shots/1', (route) => (hears ? route.continue() : route.abort()));
+    await second.route('**/api/shots/1/slip', (route) => {
+      hears = true;
+      return route.continue();
+    });
     await page.bringToFront();
     await open('surface', 'set honey');
     await shown('parameter-specular_ior').locator('input').fill('1.4');
     await page.keyboard.press('Enter');
     await shown('line-surfaces.set-honey.specular_ior').waitFor();
     await slipOf(1);
-    await second.unroute('**/api/shots/1');
     await second.bringToFront();
     await second.locator(test('content-search')).fill('lid');
     await second.locator('[data-test^="content-surface-"]').first().click();

@@ -2,16 +2,9 @@
 //
 // What is wrong with it, on purpose: the limits for transmission and in total are too low for three rows (a jar wall
 // is two surfaces, an empty jar four, a full one six), the honey is noisy, and one jar has its faces reversed.
-import { WebIO, Document, type Material, type Mesh, type Node } from '@gltf-transform/core';
-import {
-  KHRLightsPunctual,
-  KHRMaterialsEmissiveStrength,
-  KHRMaterialsIOR,
-  KHRMaterialsTransmission,
-  KHRMaterialsVolume,
-  Light,
-} from '@gltf-transform/extensions';
+import type { Material } from '@gltf-transform/core';
 import type { ImportFile } from '@dusting/core/scene';
+import { GltfScene } from './gltfScene.ts';
 import { labelPng, orchardExr, woodPng } from './pictures.ts';
 import { box, join, label, lathe, reversed, type Shape } from './shapes.ts';
 
@@ -86,124 +79,56 @@ const JARS: { x: number; z: number; fill: Fill; lid: boolean; label: boolean; tu
 ];
 
 export async function buildLh010(): Promise<ImportFile[]> {
-  const document = new Document();
-  const buffer = document.createBuffer();
-  const scene = document.createScene('LH-010');
-  const transmission = document.createExtension(KHRMaterialsTransmission);
-  const ior = document.createExtension(KHRMaterialsIOR);
-  const volume = document.createExtension(KHRMaterialsVolume);
-  const strength = document.createExtension(KHRMaterialsEmissiveStrength);
-  const punctual = document.createExtension(KHRLightsPunctual);
-
-  const texture = (name: string, png: Uint8Array) =>
-    document
-      .createTexture(name)
-      .setImage(png as Uint8Array<ArrayBuffer>)
-      .setMimeType('image/png');
-  const matt = (name: string, color: number[], roughness = 0.9) =>
-    document
-      .createMaterial(name)
-      .setBaseColorFactor([...color, 1] as [number, number, number, number])
-      .setMetallicFactor(0)
-      .setRoughnessFactor(roughness);
-  const clear = (name: string, index: number, roughness: number, color?: number[], distance?: number) => {
-    const inside = volume.createVolume().setThicknessFactor(0.01);
-    if (color && distance)
-      inside.setAttenuationColor(color as [number, number, number]).setAttenuationDistance(distance);
-    return matt(name, [1, 1, 1], roughness)
-      .setExtension('KHR_materials_transmission', transmission.createTransmission().setTransmissionFactor(1))
-      .setExtension('KHR_materials_ior', ior.createIOR().setIOR(index))
-      .setExtension('KHR_materials_volume', inside);
-  };
-  const wood = matt('larch sill', [1, 1, 1], 0.75).setBaseColorTexture(texture('larch', woodPng()));
-  const paper = matt('paper label', [1, 1, 1]).setBaseColorTexture(texture('comb label', labelPng()));
-  const glass = clear('jar glass', 1.52, 0, [0.86, 0.95, 0.9], 0.05);
+  const scene = new GltfScene('LH-010');
+  const wood = scene.textured('larch sill', 'larch', woodPng(), 0.75);
+  const paper = scene.textured('paper label', 'comb label', labelPng());
+  const glass = scene.clear('jar glass', 1.52, 0, [0.86, 0.95, 0.9], 0.05);
   const honey: Record<Exclude<Fill, 'empty'>, Material> = {
-    clear: clear('clear honey', 1.49, 0, [0.87, 0.4, 0.045], 0.035),
-    set: clear('set honey', 1.49, 0.42, [0.93, 0.68, 0.24], 0.03),
+    clear: scene.clear('clear honey', 1.49, 0, [0.87, 0.4, 0.045], 0.035),
+    set: scene.clear('set honey', 1.49, 0.42, [0.93, 0.68, 0.24], 0.03),
   };
-  const brass = matt('lid', [0.78, 0.6, 0.3], 0.28).setMetallicFactor(1);
-  const plaster = matt('limewash', [0.8, 0.77, 0.72]);
-  const paint = matt('window frame', [0.6, 0.62, 0.58], 0.85);
-  const beeswax = matt('beeswax', [0.8, 0.52, 0.14], 0.5);
-  const coal = matt('stove glow', [0.02, 0.02, 0.02])
-    .setEmissiveFactor([1, 0.38, 0.1])
-    .setExtension('KHR_materials_emissive_strength', strength.createEmissiveStrength().setEmissiveStrength(4));
+  const brass = scene.metal('lid', [0.78, 0.6, 0.3], 0.28);
+  const plaster = scene.matt('limewash', [0.8, 0.77, 0.72]);
+  const paint = scene.matt('window frame', [0.6, 0.62, 0.58], 0.85);
+  const beeswax = scene.matt('beeswax', [0.8, 0.52, 0.14], 0.5);
+  const coal = scene.glow('stove glow', [1, 0.38, 0.1], 4);
 
-  const mesh = (name: string, shape: Shape, material: Material): Mesh => {
-    const accessor = (type: 'VEC2' | 'VEC3', values: number[]) =>
-      document.createAccessor().setType(type).setArray(new Float32Array(values)).setBuffer(buffer);
-    const primitive = document
-      .createPrimitive()
-      .setAttribute('POSITION', accessor('VEC3', shape.positions))
-      .setAttribute('NORMAL', accessor('VEC3', shape.normals))
-      .setAttribute('TEXCOORD_0', accessor('VEC2', shape.uvs))
-      .setIndices(
-        document.createAccessor().setType('SCALAR').setArray(new Uint32Array(shape.indices)).setBuffer(buffer),
-      )
-      .setMaterial(material);
-    return document.createMesh(name).addPrimitive(primitive);
-  };
-  const place = (name: string, what: Mesh, x = 0, y = 0, z = 0, turn = 0): Node => {
-    const node = document.createNode(name).setMesh(what).setTranslation([x, y, z]);
-    node.setRotation([0, Math.sin(turn / 2), 0, Math.cos(turn / 2)]);
-    scene.addChild(node);
-    return node;
-  };
+  scene.place('sill', scene.mesh('sill', box([-0.95, -0.035, -0.17], [0.95, 0, 0.2]), wood));
+  scene.place('window wall', scene.mesh('window wall', windowWall(), plaster));
+  scene.place('window frame', scene.mesh('window frame', windowFrame(), paint));
+  scene.place('room', scene.mesh('room', room(), plaster));
+  const wax = scene.mesh('wax block', box([-0.028, 0, -0.018], [0.028, 0.02, 0.018]), beeswax);
+  scene.place('wax block', wax, -0.21, 0, 0.152, 0.5);
+  scene.place('wax block above', wax, -0.207, 0.02, 0.15, 0.15);
+  scene.place(
+    'stove door',
+    scene.mesh('stove door', box([-0.16, -0.12, 0], [0.16, 0.12, 0.02]), coal),
+    1.1,
+    -0.2,
+    2.3,
+    -2.6,
+  );
 
-  place('sill', mesh('sill', box([-0.95, -0.035, -0.17], [0.95, 0, 0.2]), wood));
-  place('window wall', mesh('window wall', windowWall(), plaster));
-  place('window frame', mesh('window frame', windowFrame(), paint));
-  place('room', mesh('room', room(), plaster));
-  const wax = mesh('wax block', box([-0.028, 0, -0.018], [0.028, 0.02, 0.018]), beeswax);
-  place('wax block', wax, -0.21, 0, 0.152, 0.5);
-  place('wax block above', wax, -0.207, 0.02, 0.15, 0.15);
-  place('stove door', mesh('stove door', box([-0.16, -0.12, 0], [0.16, 0.12, 0.02]), coal), 1.1, -0.2, 2.3, -2.6);
-
-  const jar = mesh('jar', lathe(jarProfile), glass);
-  const turned = mesh('jar, turned', reversed(lathe(jarProfile)), glass);
-  const lid = mesh('lid', lathe(lidProfile, 72, 30), brass);
-  const paperLabel = mesh('label', label(OUTER + 0.0003, 0.022, 0.068, 0.85), paper);
+  const jar = scene.mesh('jar', lathe(jarProfile), glass);
+  const turned = scene.mesh('jar, turned', reversed(lathe(jarProfile)), glass);
+  const lid = scene.mesh('lid', lathe(lidProfile, 72, 30), brass);
+  const paperLabel = scene.mesh('label', label(OUTER + 0.0003, 0.022, 0.068, 0.85), paper);
   const filling = {
-    clear: mesh('clear honey', lathe(honeyProfile(0.083), 72), honey.clear),
-    set: mesh('set honey', lathe(honeyProfile(0.076), 72), honey.set),
+    clear: scene.mesh('clear honey', lathe(honeyProfile(0.083), 72), honey.clear),
+    set: scene.mesh('set honey', lathe(honeyProfile(0.076), 72), honey.set),
   };
   JARS.forEach((spec, i) => {
     const name = `jar ${i + 1}`;
-    place(name, spec.turned ? turned : jar, spec.x, 0.0005, spec.z, i * 1.3);
-    if (spec.fill !== 'empty') place(`honey ${i + 1}`, filling[spec.fill], spec.x, 0.0005, spec.z);
-    if (spec.lid) place(`lid ${i + 1}`, lid, spec.x, 0.0005, spec.z, i);
-    if (spec.label) place(`label ${i + 1}`, paperLabel, spec.x, 0.0005, spec.z, 0.3);
+    scene.place(name, spec.turned ? turned : jar, spec.x, 0.0005, spec.z, i * 1.3);
+    if (spec.fill !== 'empty') scene.place(`honey ${i + 1}`, filling[spec.fill], spec.x, 0.0005, spec.z);
+    if (spec.lid) scene.place(`lid ${i + 1}`, lid, spec.x, 0.0005, spec.z, i);
+    if (spec.label) scene.place(`label ${i + 1}`, paperLabel, spec.x, 0.0005, spec.z, 0.3);
   });
 
-  const camera = document
-    .createCamera('shot camera')
-    .setType('perspective')
-    .setYFov(0.262)
-    .setAspectRatio(16 / 9);
-  camera.setZNear(0.05).setZFar(50);
-  const pitch = -0.062;
-  scene.addChild(
-    document
-      .createNode('shot camera')
-      .setCamera(camera)
-      .setTranslation([0, 0.125, 1.02])
-      .setRotation([Math.sin(pitch / 2), 0, 0, Math.cos(pitch / 2)]),
-  );
-  const bulb = punctual.createLight('lantern').setType(Light.Type.POINT).setIntensity(0.5).setColor([1, 0.72, 0.45]);
-  scene.addChild(
-    document.createNode('lantern').setExtension('KHR_lights_punctual', bulb).setTranslation([-1.3, 0.9, 1.4]),
-  );
-
-  const io = new WebIO().registerExtensions([
-    KHRMaterialsTransmission,
-    KHRMaterialsIOR,
-    KHRMaterialsVolume,
-    KHRMaterialsEmissiveStrength,
-    KHRLightsPunctual,
-  ]);
+  scene.camera([0, 0.125, 1.02], -0.062, 0.262);
+  scene.point('lantern', [1, 0.72, 0.45], 0.5, [-1.3, 0.9, 1.4]);
   return [
-    { name: 'LH-010.glb', bytes: await io.writeBinary(document) },
+    { name: 'LH-010.glb', bytes: await scene.bytes() },
     { name: 'LH-010.json', bytes: new TextEncoder().encode(JSON.stringify(SETTINGS, null, 2)) },
     { name: 'orchard.exr', bytes: orchardExr() },
   ];

@@ -10,6 +10,7 @@ import { defectRoutes } from './api/defectRoutes.ts';
 import { exportRoutes } from './api/exportRoutes.ts';
 import { frameRoutes } from './api/frameRoutes.ts';
 import { logRoutes } from './api/logRoutes.ts';
+import { planRoutes } from './api/planRoutes.ts';
 import { previewRoutes } from './api/previewRoutes.ts';
 import { proofRoutes } from './api/proofRoutes.ts';
 import { shotRoutes } from './api/shotRoutes.ts';
@@ -53,6 +54,7 @@ export function createApp(context: Context, config: ServerConfig): { app: Expres
     compareRoutes(context),
     exportRoutes(context),
     proofRoutes(context),
+    planRoutes(context),
     previewRoutes(context),
     logRoutes(context),
     defectRoutes(context),

@@ -2,6 +2,7 @@ import type { Harmless, LayerMapping, SourceLayer, SumCheck } from '@dusting/cor
 import type { Component, Limit, RenderStatistics, SceneMemory, CostLayer, CostShare } from '@dusting/core/render';
 import type { DefectKind, Diagnosis, Estimate } from '@dusting/core/diagnose';
 import type { Differences, Region } from '@dusting/core/image';
+import type { CountBounds, SamplingPlan } from '@dusting/core/plan';
 import type { PreviewReport, PreviewWish } from '@dusting/preview';
 import type { Change, Patch, RenderSettings, SettingsUse, ShotDocument } from '@dusting/core/scene';
 
@@ -10,7 +11,8 @@ export interface Proof {
   id: number;
   shot: number;
   number: number;
-  kind: 'proof' | 'trial';
+  /** A pilot was rendered for a sampling plan alone. */
+  kind: 'proof' | 'trial' | 'pilot';
   revision: number;
   patch: Patch;
   before: number | null;
@@ -138,6 +140,15 @@ export interface Prediction {
   regionSeconds: Estimate;
   noise: Estimate | null;
   notes: string[];
+  /** The pilot that it was told from, if one was. */
+  pilot: number | null;
+}
+export interface PlanWish {
+  use: SettingsUse;
+  region: Region | null;
+  /** Of the tiles that are to hold the noise limit. */
+  share: number;
+  bounds: CountBounds;
 }
 export interface Comparison {
   region: Region;
@@ -246,6 +257,8 @@ export const api = {
   },
   predict: (shot: number, use: SettingsUse, proof: number, region: Region | null) =>
     json<Prediction>('POST', `/shots/${shot}/prediction`, { use, proof, region }),
+  plan: (shot: number, wish: PlanWish) =>
+    json<{ plan: SamplingPlan; pilot: number }>('POST', `/shots/${shot}/plan`, wish),
   revert: (shot: number, revision: number) => json('POST', `/shots/${shot}/revert`, { revision }),
   render: (
     shot: number,

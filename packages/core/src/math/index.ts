@@ -4,3 +4,4 @@ export * from './matrix.ts';
 export { quantile, searchRunningSum } from './statistics.ts';
 export * from './matrix3.ts';
 export * from './placement.ts';
+export { tailIndex } from './tailIndex.ts';

@@ -21,13 +21,15 @@ import {
 } from '../shade/index.ts';
 import type { CompiledScene } from './compile.ts';
 import { NO_SHADOWS_ON_IT, OBJECT } from './compileGeometry.ts';
-import { RAY_TYPES } from './film.ts';
+import { RAY_TYPES, SPLIT_KINDS } from './film.ts';
 import { SKY, TREE, type LightUnits } from './lightUnits.ts';
 import { MediumStack } from './mediumStack.ts';
 import { DIRECT, SKY_SOURCE, SLOT, SURFACE_SOURCE, type Path } from './path.ts';
 import { PROBE_SHARE } from './probes.ts';
+import { SplitLevels } from './splitLevels.ts';
 import { SideRay, type Visibility } from './visibility.ts';
 
+const LIGHT_SPLITS = SPLIT_KINDS.indexOf('light');
 const SHADOW_RAY = RAY_TYPES.indexOf('shadow');
 
 export class DirectLight {
@@ -40,6 +42,7 @@ export class DirectLight {
   private scale = 1;
   private count = 1;
   private readonly left = new Float64Array(3);
+  private readonly levels = new SplitLevels();
   /** What a shadow ray sets out in. */
   private readonly medium: MediumStack;
 
@@ -76,16 +79,34 @@ export class DirectLight {
     if (this.units.items.length === 0) return;
     if (!(point.isSpread(DIFFUSE) || point.isSpread(SPECULAR) || point.isSpread(TRANSMISSION))) return;
     const { asked, items } = this.units;
-    if (all) {
-      for (let unit = 0; unit < items.length; unit++) {
-        const count = asked[unit];
-        path.share /= count;
-        for (let k = 0; k < count; k++) this.askUnit(path, point, unit, index * count + k, index);
-        path.share *= count;
-      }
+    if (!all) {
+      this.askOne(path, point, index);
       return;
     }
-    this.askOne(path, point, index);
+    const { levels } = this;
+    const { lightSamples } = path.settings;
+    levels.begin();
+    for (let split = 0; split < lightSamples; split++) {
+      const before = this.directLuminance(path);
+      for (let unit = 0; unit < items.length; unit++) {
+        const count = asked[unit];
+        const each = count / lightSamples;
+        path.share /= count;
+        for (let k = split * each; k < (split + 1) * each; k++)
+          this.askUnit(path, point, unit, index * count + k, index);
+        path.share *= count;
+      }
+      levels.add((this.directLuminance(path) - before) * lightSamples);
+    }
+    if (lightSamples > 1) path.record.addSplits(LIGHT_SPLITS, levels);
+  }
+
+  private directLuminance({ record }: Path): number {
+    return (
+      record.luminanceOf(DIRECT[DIFFUSE]) +
+      record.luminanceOf(DIRECT[SPECULAR]) +
+      record.luminanceOf(DIRECT[TRANSMISSION])
+    );
   }
 
   /** Asks the lights, one of them, for a place in a volume. */

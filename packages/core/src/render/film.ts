@@ -21,6 +21,11 @@ export type RayType = (typeof RAY_TYPES)[number];
 /** Kinds of events that a camera sample can be split into, in the order of the lobes of a surface; then scattering in a volume. */
 export const SPLIT_LOBES = ['diffuse', 'specular', 'transmission', 'volume'] as const;
 export type SplitLobe = (typeof SPLIT_LOBES)[number];
+/** All that is sampled several times for a camera sample: those, and the lights at its first surface. */
+export const SPLIT_KINDS = [...SPLIT_LOBES, 'light'] as const;
+export type SplitKind = (typeof SPLIT_KINDS)[number];
+/** Sizes of the groups of splits that are told apart (splitLevels.ts). */
+export const SPLIT_LEVELS = [1, 2, 4] as const;
 /** Depth limits, which probes look beyond: all of LIMITS but the clamp. */
 export const DEPTH_LIMITS = LIMITS.slice(0, -1) as Exclude<Limit, 'clamp'>[];
 /** Light of so many groups is kept apart. */
@@ -35,7 +40,7 @@ const PARTS = {
   beauty: MOMENTS,
   component: MOMENTS * COMPONENTS.length,
   cut: 3 * LIMITS.length, // RGB cut off by each limit
-  within: SPLIT_LOBES.length, // variance of the mean of the splits (luminance), summed over samples
+  splits: SPLIT_KINDS.length * SPLIT_LEVELS.length, // spread of groups of splits (luminance), summed over samples
   samples: 1,
   time: 1, // ms
   rays: RAY_TYPES.length,

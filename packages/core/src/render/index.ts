@@ -14,3 +14,4 @@ export * from './previewFilm.ts';
 export * from './progressive.ts';
 export { estimatePreviewMemory } from './estimateMemory.ts';
 export * from './costShare.ts';
+export { lightnessSlope, ROUND } from './adaptive.ts';

@@ -32,6 +32,7 @@ import { makePixelFilter, placeSample, type PixelFilter } from './pixelFilter.ts
 import type { PathVertex } from './replay.ts';
 import { ReplayRecorder } from './replayRecorder.ts';
 import { SampleRecord } from './sampleRecord.ts';
+import { SplitLevels } from './splitLevels.ts';
 import { STRATEGIES, type Strategies } from './strategies.ts';
 import { MET, NOTHING, SCATTERED, Traveller } from './traveller.ts';
 import { Visibility } from './visibility.ts';
@@ -68,6 +69,7 @@ export class PathTracer {
   private readonly cameraRay = new Float64Array(6);
   private firstWidth = 0;
   private firstGrowth = 0;
+  private readonly levels = new SplitLevels();
   private readonly traveller: Traveller;
   private readonly turned = new Float64Array(3);
   private replaying: ReplayRecorder | null = null;
@@ -194,20 +196,17 @@ export class PathTracer {
 
   /** Follows one lobe of the first surface, or the volumes before it, as often as the settings ask. */
   private followSplits(lobe: number, sample: number): void {
-    const { first, path, record } = this;
+    const { first, levels, path, record } = this;
     const count = this.splits[lobe];
-    let sum = 0;
-    let squares = 0;
+    levels.begin();
     for (let k = 0; k < count; k++) {
       const before = this.branchLuminance(lobe);
       path.split = k;
       if (lobe === VOLUME) this.followVolume(sample * count + k, count);
       else this.followBranch(first, lobe as Lobe, sample * count + k, count);
-      const y = (this.branchLuminance(lobe) - before) * count;
-      sum += y;
-      squares += y * y;
+      levels.add((this.branchLuminance(lobe) - before) * count);
     }
-    if (count > 1) record.addWithin(lobe, Math.max(0, squares - (sum * sum) / count) / (count * (count - 1)));
+    if (count > 1) record.addSplits(lobe, levels);
   }
 
   private branchLuminance(lobe: number): number {

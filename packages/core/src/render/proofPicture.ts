@@ -7,7 +7,18 @@ import { findChannel, type Channel, type Picture } from '../image/index.ts';
 import { makeIdMattes, packIdMattes, type IdMattes } from '../formats/index.ts';
 import type { RenderSettings, ShotDocument } from '../scene/index.ts';
 import { lightGroups } from './compileLights.ts';
-import { COMPONENTS, DEPTH_LIMITS, FILM, LIMITS, MATTE_RANKS, RAY_TYPES, SPLIT_LOBES, type Film } from './film.ts';
+import {
+  COMPONENTS,
+  DEPTH_LIMITS,
+  FILM,
+  LIMITS,
+  MATTE_RANKS,
+  RAY_TYPES,
+  SPLIT_KINDS,
+  SPLIT_LEVELS,
+  SPLIT_LOBES,
+  type Film,
+} from './film.ts';
 import { frameOf } from './chunks.ts';
 
 /** Metadata key under which a proof carries its settings and statistics as JSON. */
@@ -53,9 +64,23 @@ export function proofPicture(film: Film, settings: RenderSettings, names: FilmNa
   COMPONENTS.forEach((name, c) => moments(name, FILM.component + c * FILM.componentStride));
   LIMITS.forEach((name, i) => mean3(`cut.${name}`, 'half', FILM.cut + i * 3));
   SPLIT_LOBES.forEach((name, i) => {
-    put(`splitError.${name}`, 'half', (at, n) => Math.sqrt(data[at + FILM.within + i]) / n);
+    const among = Math.max(1, settings[`${name}Samples`] - 1);
+    put(
+      `splitError.${name}`,
+      'half',
+      (at, n) => Math.sqrt(data[at + FILM.splits + i * SPLIT_LEVELS.length] / among) / n,
+    );
     put(`branchRays.${name}`, 'float', (at) => data[at + FILM.branchRays + i]);
   });
+  // what would come to the standard error with fewer splits; kept where there are more
+  SPLIT_KINDS.forEach((kind, i) =>
+    SPLIT_LEVELS.forEach((size, level) => {
+      const slot = FILM.splits + i * SPLIT_LEVELS.length + level;
+      const count = settings[`${kind}Samples`];
+      if (count > size && count % size === 0)
+        put(`splits${size}.${kind}`, 'half', (at, n) => Math.sqrt(data[at + slot]) / n);
+    }),
+  );
   put('samples.N', 'float', (at) => data[at + FILM.samples]);
   put('time.ms', 'float', (at) => data[at + FILM.time]);
   RAY_TYPES.forEach((name, i) => put(`rays.${name}`, 'float', (at) => data[at + FILM.rays + i]));

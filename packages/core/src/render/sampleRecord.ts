@@ -3,7 +3,8 @@
 // 17 % of the time on the matt balls of the benchmark; now only the components that were touched are.
 import { luminance } from '../color/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
-import { COMPONENTS, FILM, LIMITS, type Film } from './film.ts';
+import { COMPONENTS, FILM, LIMITS, SPLIT_LEVELS, type Film } from './film.ts';
+import type { SplitLevels } from './splitLevels.ts';
 
 const CLAMP = LIMITS.indexOf('clamp');
 
@@ -45,9 +46,11 @@ export class SampleRecord {
   countProbeRay(limit: number): void {
     this.data[this.at + FILM.probeRays + limit]++;
   }
-  /** Variance of the mean of the splits of a kind, in luminance. */
-  addWithin(branch: number, variance: number): void {
-    this.data[this.at + FILM.within + branch] += variance * this.weight * this.weight;
+  /** Spread of the groups of the splits of a kind, in luminance. */
+  addSplits(kind: number, levels: SplitLevels): void {
+    const slot = this.at + FILM.splits + kind * SPLIT_LEVELS.length;
+    for (let level = 0; level < SPLIT_LEVELS.length; level++)
+      this.data[slot + level] += levels.spread(level) * this.weight * this.weight;
   }
 
   /** Luminance that a component holds so far. */

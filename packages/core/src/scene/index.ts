@@ -14,3 +14,4 @@ export * from './importFiles.ts';
 export { mergeShot } from './mergeShot.ts';
 export { completeShot, completeSettings } from './complete.ts';
 export { frameShot, NOISE_DEFAULTS } from './blankShot.ts';
+export { NOISE_LIMITS } from './noiseLimits.ts';

@@ -2,7 +2,7 @@
 // Transfer"): light that comes and goes through the depth s is scattered with sigma_s p exp(-2 sigma_t s). Where nothing
 // is absorbed, a volume disappears in a uniform environment (white furnace). Beer-Lambert for what passes.
 import { expect } from 'chai';
-import { COMPONENTS, FILM, filmStatistics, frameOf, PathTracer, renderHere } from '@dusting/core/render';
+import { COMPONENTS, FILM, filmStatistics, frameOf, PathTracer, renderHere, SPLIT_LEVELS } from '@dusting/core/render';
 import { phase, samplePhase, VOLUME } from '@dusting/core/shade';
 import { samplePoint } from '@dusting/core/math';
 import type { Surface } from '@dusting/core/scene';
@@ -140,7 +140,7 @@ describe('volumes', () => {
     const { cutOff } = filmStatistics(cut.film, 1);
     expect(cutOff.volume).to.be.above(0.02);
     expect(cut.mean + cutOff.volume).to.be.closeTo(1, 0.02);
-    expect(cut.film.data[FILM.within + VOLUME]).to.be.above(0);
+    expect(cut.film.data[FILM.splits + VOLUME * SPLIT_LEVELS.length]).to.be.above(0);
   });
 
   it('a replayed path tells where it was scattered and what light it took up there', () => {

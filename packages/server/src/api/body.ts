@@ -46,7 +46,7 @@ export const NoteBody = Type.Object({ note: Reason }, closed);
 export const PredictBody = Type.Object({ use: Use, proof: Id, region: Type.Union([Region, Type.Null()]) }, closed);
 export const ProofBody = Type.Object(
   {
-    kind: Type.Union([Type.Literal('proof'), Type.Literal('trial')]),
+    kind: Type.Union([Type.Literal('proof'), Type.Literal('trial'), Type.Literal('pilot')]),
     use: Use,
     region: Type.Union([Region, Type.Null()]),
     before: Type.Optional(Id),
@@ -55,6 +55,19 @@ export const ProofBody = Type.Object(
         seconds: Type.Union([Type.Number(), Type.Null()]),
         noise: Type.Union([Type.Number(), Type.Null()]),
       }),
+    ),
+  },
+  closed,
+);
+const Most = (maximum: number) => Type.Integer({ minimum: 1, maximum });
+export const PlanBody = Type.Object(
+  {
+    use: Use,
+    region: Type.Union([Region, Type.Null()]),
+    share: Type.Number({ minimum: 0.5, maximum: 1 }),
+    bounds: Type.Object(
+      { leastPixelSamples: Most(65536), mostPixelSamples: Most(65536), mostSplits: Most(1024) },
+      closed,
     ),
   },
   closed,

@@ -2,6 +2,7 @@ import { Router } from 'express';
 import { intersectRegions } from '@dusting/core/image';
 import { checkRenderSize, COST_LAYERS, frameOf, planChunks, type CostLayer } from '@dusting/core/render';
 import { patchShot } from '@dusting/core/scene';
+import { pilotSettings } from '@dusting/core/plan';
 import { coarseRegion } from '../node/coarse.ts';
 import { loadBlob } from '../store/blobStore.ts';
 import { addProof, cancelProof, changeProof, decide, getCoarse, getPicture, getProof } from '../store/proofStore.ts';
@@ -12,17 +13,21 @@ import { DecisionBody, parse, ProofBody, ProofChange } from './body.ts';
 import { whole, windowOf, type Context } from './context.ts';
 import { sendHalves } from './sendHalves.ts';
 
+/** Of the names of proofs. */
+const SIGNS = { proof: 'P', trial: 'T', pilot: 'L' };
+
 export function proofRoutes({ db, pictures, progress }: Context): Router {
   const router = Router();
-  /** Sends a proof of the present revision, or a trial of the slip, to the render nodes. */
+  /** Sends a proof of the present revision, or a trial or a pilot of the slip, to the render nodes. */
   router.post('/shots/:shot/proofs', async (request, response) => {
     const shot = await getShot(db, whole(request, 'shot'));
     const body = parse(ProofBody, request.body);
     if (shot.mapping) throw new BadRequest('This shot came as frames: there is no scene to render.');
-    const patch = body.kind === 'trial' ? shot.slip : [];
+    const patch = body.kind === 'proof' ? [] : shot.slip;
     if (body.kind === 'trial' && patch.length === 0)
       throw new BadRequest('The change slip is empty: change a setting first.');
-    const settings = patchShot(shot.document, patch)[body.use];
+    const wanted = patchShot(shot.document, patch)[body.use];
+    const settings = body.kind === 'pilot' ? pilotSettings(wanted) : wanted;
     const frame = frameOf(settings);
     const region = body.region ? intersectRegions(body.region, frame) : frame;
     if (!region) throw new BadRequest('The region lies outside the frame.');
@@ -119,7 +124,7 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
   router.get('/proofs/:proof/file', async (request, response) => {
     const { proof, source } = await getPicture(db, whole(request, 'proof'));
     const shot = await getShot(db, proof.shot);
-    const name = `${shot.name}-${proof.kind === 'trial' ? 'T' : 'P'}${proof.number}.exr`.replace(/[^\w.-]+/g, '_');
+    const name = `${shot.name}-${SIGNS[proof.kind]}${proof.number}.exr`.replace(/[^\w.-]+/g, '_');
     response.set('content-type', 'image/x-exr').set('content-disposition', `attachment; filename="${name}"`);
     response.send(Buffer.from(await loadBlob(db, source.blob)));
   });

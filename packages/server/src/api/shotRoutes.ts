@@ -12,7 +12,7 @@ import {
 } from '@dusting/core/scene';
 import { listDefects } from '../store/defectStore.ts';
 import { listHarmless } from '../store/logStore.ts';
-import { progressOf, getPicture, listFinished, listProofs } from '../store/proofStore.ts';
+import { progressOf, listFinished, listProofs } from '../store/proofStore.ts';
 import {
   addRevision,
   addShot,
@@ -25,14 +25,14 @@ import {
 } from '../store/shotStore.ts';
 import { removeShot } from '../store/removal.ts';
 import { BadRequest } from '../errors.ts';
-import { KeepBody, NoteBody, parse, PredictBody, RevertBody, SlipBody } from './body.ts';
+import { KeepBody, NoteBody, parse, RevertBody, SlipBody } from './body.ts';
 import { whole, windowOf, type Context } from './context.ts';
 import { addFrameShot } from '../store/frameStore.ts';
 import { takeFrames } from './frameRoutes.ts';
 import { filesOf, upload } from './upload.ts';
 
 export function shotRoutes(context: Context): Router {
-  const { db, pictures } = context;
+  const { db } = context;
   const router = Router();
 
   router.get('/shots', async (_request, response) => {
@@ -104,18 +104,6 @@ export function shotRoutes(context: Context): Router {
     const { patch, edits } = parse(SlipBody, request.body);
     patchShot(shot.document, patch as never); // refuses what does not fit
     response.json({ edits: await saveSlip(db, shot.id, patch as never, { window: windowOf(request), edits }) });
-  });
-
-  /** What the pending changes will cost, from a proof of this shot. */
-  router.post('/shots/:shot/prediction', async (request, response) => {
-    const shot = await getShot(db, whole(request, 'shot'));
-    const { use, proof: proofId, region } = parse(PredictBody, request.body);
-    const { proof, source } = await getPicture(db, proofId);
-    if (proof.shot !== shot.id) throw new BadRequest('That proof does not belong to this shot.');
-    const after = patchShot(shot.document, shot.slip)[use];
-    response.json(
-      await pictures.predict(source, proof.settings, after, proof.seconds!, region, shot.document.noise.stops),
-    );
   });
 
   /** Keeps the slip as the next revision. */

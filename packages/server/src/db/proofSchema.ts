@@ -18,7 +18,8 @@ import { bytea } from './bytea.ts';
 import { blobs } from './blobSchema.ts';
 import { shots } from './shotSchema.ts';
 
-export type ProofKind = 'proof' | 'trial';
+/** A pilot is rendered for a sampling plan alone. */
+export type ProofKind = 'proof' | 'trial' | 'pilot';
 export type ProofState = 'queued' | 'rendering' | 'merging' | 'done' | 'cancelled' | 'failed';
 export type Prediction = { seconds: number | null; noise: number | null };
 export type LogLine = { at: string; level: 'note' | 'warning' | 'error'; text: string };
@@ -28,11 +29,11 @@ export const proofs = pgTable('proofs', {
   shot: integer('of_shot')
     .notNull()
     .references(() => shots.id, { onDelete: 'cascade' }),
-  /** P1, P2 ... and T1, T2 ... count by themselves. */
+  /** P1, P2 ... , T1, T2 ... and L1, L2 ... count by themselves. */
   number: integer('number').notNull(),
   kind: text('kind').$type<ProofKind>().notNull(),
   revision: integer('revision').notNull(),
-  /** Changes over that revision; empty for a proof. */
+  /** Changes over that revision; none for a proof, those of the scene and the settings for the others. */
   patch: jsonb('patch').$type<Patch>().notNull(),
   /** For a trial: the proof that it is compared with. */
   before: integer('before'),

@@ -54,9 +54,7 @@ import {
   type Region,
   type RegionRow,
 } from '@dusting/core/image';
-import { predictChange, type ChangePrediction } from '@dusting/core/plan';
 import { costShare, LIMITS, type CostLayer, type CostShare } from '@dusting/core/render';
-import type { RenderSettings } from '@dusting/core/scene';
 import { connect } from '../db/connect.ts';
 import { shrinkPicture } from '../node/coarse.ts';
 import {
@@ -70,6 +68,7 @@ import {
   STATISTICS_LAYERS,
   type PictureSource,
 } from './openPictures.ts';
+import { planningOn } from './planning.ts';
 import { loadBlob } from '../store/blobStore.ts';
 import type { TakenFrame } from '../store/frameStore.ts';
 
@@ -301,17 +300,7 @@ const api = {
     return regionTable(await pictures.get(from, { rows: region }), region);
   },
 
-  async predict(
-    from: PictureSource,
-    before: RenderSettings,
-    after: RenderSettings,
-    seconds: number,
-    region: Region | null,
-    stops: number,
-  ): Promise<ChangePrediction> {
-    const source = await pictures.get(from);
-    return predictChange(source, before, after, seconds, region ?? source.dataWindow, stops);
-  },
+  ...planningOn(pictures),
 };
 /** One layer of a picture, at least. */
 async function layerOf(from: PictureSource, layer = MAIN_LAYER): Promise<Picture> {

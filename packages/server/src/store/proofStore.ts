@@ -15,8 +15,8 @@ type NewProof = Pick<
 
 const { coarse, ...columns } = getTableColumns(proofs);
 
-/** Trials are short and someone waits for them: they go before proofs. */
-const PRIORITY = { trial: 0, proof: 1 };
+/** Trials and pilots are short and someone waits for them: they go before proofs. */
+const PRIORITY = { trial: 0, pilot: 0, proof: 1 };
 
 /** Queues a render: the proof with all its chunks. */
 export async function addProof(db: Database, proof: NewProof, plan: Chunk[]): Promise<number> {

@@ -6,7 +6,7 @@ import { useBench } from '../stores/bench.ts';
 import { isOfScene, parameterAt, pathKeys, placeWords, valueWords } from '@dusting/core/scene';
 import { useEdits } from '../stores/edits.ts';
 import { useSlip, type SlipLine } from '../stores/slip.ts';
-import { lightnessUnits, seconds } from '../words.ts';
+import { lightnessUnits, proofName, seconds } from '../words.ts';
 
 const bench = useBench();
 const edits = useEdits();
@@ -29,6 +29,7 @@ async function keep() {
 }
 /** Lines that change the scene and not its settings. */
 const sceneLines = computed(() => slip.patch.filter(isOfScene).length);
+const pilot = computed(() => bench.shot?.proofs.find((p) => p.id === slip.prediction?.pilot));
 const predicted = computed(() =>
   slip.prediction && sceneLines.value === 0
     ? { seconds: slip.prediction.regionSeconds.value, noise: slip.prediction.noise?.value ?? null }
@@ -101,6 +102,7 @@ const predicted = computed(() =>
         noise <span class="number">{{ lightnessUnits(slip.prediction.noise.value) }}</span>.
       </template>
       <template v-else>noise only a trial can tell.</template>
+      <span v-if="pilot" class="dim" data-test="by-pilot"> Told from {{ proofName(pilot) }}.</span>
     </p>
     <p v-else-if="slip.lines.length > sceneLines" class="dim">
       No prediction: render a proof with these settings first.

@@ -158,6 +158,13 @@ async function take(remedy: Remedy) {
           />
         </div>
       </template>
+      <Button
+        v-if="bench.defect.kind === 'noise' && !bench.isFrames"
+        label="Plan the samples that meet the limit"
+        severity="secondary"
+        data-test="to-plan"
+        @click="bench.panel = 'plan'"
+      />
       <details v-if="table && table.rows.length > 0">
         <summary>{{ table.title }}</summary>
         <table>

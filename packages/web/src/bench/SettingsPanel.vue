@@ -2,7 +2,7 @@
 // The settings of one use, with the pending values in their places.
 import { computed, ref } from 'vue';
 import Select from 'primevue/select';
-import { RenderSettings, type SettingsUse } from '@dusting/core/scene';
+import { RenderSettings } from '@dusting/core/scene';
 import { useBench } from '../stores/bench.ts';
 import { useSlip } from '../stores/slip.ts';
 import QuantityInput from '../contents/QuantityInput.vue';
@@ -66,15 +66,10 @@ const present = computed(() => (bench.shot ? slip.settings(bench.use) : null));
 const lookUp = (path: string) =>
   path.split('/').reduce<unknown>((at, key) => (at as Record<string, unknown>)[key], present.value) as number;
 const pending = (path: string) => slip.lines.find((l) => l.path === `/${bench.use}/${path}`);
-const USES: { value: SettingsUse; label: string }[] = [
-  { value: 'final', label: 'final settings' },
-  { value: 'preview', label: 'preview settings' },
-];
 </script>
 
 <template>
   <section v-if="present" class="panel">
-    <Select v-model="bench.use" :options="USES" option-label="label" option-value="value" aria-label="Which settings" />
     <div v-for="group in GROUPS" :key="group.title">
       <h3>{{ group.title }}</h3>
       <div v-for="f in group.fields" :key="f.path" class="row" :class="{ pending: pending(f.path) }">

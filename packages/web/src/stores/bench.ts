@@ -13,7 +13,7 @@ import { useSlipKeeper } from './slipKeeper.ts';
 /** Milliseconds between looks at a render under way: more often costs the render more than it shows. */
 const REFRESH_EVERY = 700;
 
-export type Panel = 'defect' | 'contents' | 'settings' | 'layers' | 'look' | 'compare' | 'history';
+export type Panel = 'defect' | 'contents' | 'settings' | 'plan' | 'layers' | 'look' | 'compare' | 'history';
 
 export const useBench = defineStore('bench', () => {
   const shot = ref<Shot | null>(null);
@@ -154,10 +154,11 @@ export const useBench = defineStore('bench', () => {
       picture.value = null;
       return;
     }
+    const asked = layer.value;
     const loaded = await load(() =>
-      shown.state === 'done' ? api.layer(shown.id, layer.value) : api.progressPicture(shown.id),
+      shown.state === 'done' ? api.layer(shown.id, asked) : api.progressPicture(shown.id),
     );
-    if (loaded && proofId.value === shown.id) picture.value = loaded;
+    if (loaded && proofId.value === shown.id && layer.value === asked) picture.value = loaded;
   }
 
   async function compareWith(id: number | null) {
@@ -187,11 +188,12 @@ export const useBench = defineStore('bench', () => {
   async function loadBeside() {
     const id = besideId.value;
     if (id === null) return;
-    const loaded = await load(() => api.layer(id, besideLayer.value ?? layer.value));
-    if (besideId.value === id) besidePicture.value = loaded ?? null;
+    const asked = besideLayer.value ?? layer.value;
+    const loaded = await load(() => api.layer(id, asked));
+    if (besideId.value === id && (besideLayer.value ?? layer.value) === asked) besidePicture.value = loaded ?? null;
   }
 
-  /** Sends off a proof of the present revision, or a trial of the slip on the region. */
+  /** Sends off a proof of the present revision, or a trial or a pilot of the slip on the region. */
   async function render(kind: Proof['kind'], predicted?: Proof['predicted']) {
     const id = shot.value!.id;
     await keeper.settled(); // a trial tries the slip as it is seen
@@ -199,12 +201,13 @@ export const useBench = defineStore('bench', () => {
       api.render(id, {
         kind,
         use: use.value,
-        region: kind === 'trial' ? region.value : null,
+        region: kind === 'proof' ? null : region.value,
         before: kind === 'trial' ? lastProof.value?.id : undefined,
         predicted,
       }),
     );
     if (!sent) return;
+    if (kind === 'pilot') return void (await load(() => refresh())); // what is looked at stays
     await compareWith(null);
     layer.value = 'beauty';
     proofId.value = sent.id;

@@ -110,7 +110,7 @@ export const useSlip = defineStore('slip', () => {
   const notes = computed(() => (bench.shot && patch.value.length > 0 ? limitNotes(settings(bench.use)) : []));
 
   watch(
-    [() => JSON.stringify(patch.value), () => bench.use, () => bench.lastProof?.id, () => JSON.stringify(bench.region)],
+    [() => JSON.stringify(patch.value), () => bench.use, () => bench.done.length, () => JSON.stringify(bench.region)],
     async () => {
       const from = bench.done.filter((p) => p.kind === 'proof' && p.use === bench.use).at(-1);
       if (!bench.shot || !from || patch.value.length === 0) {

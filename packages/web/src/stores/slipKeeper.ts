@@ -38,6 +38,8 @@ export function useSlipKeeper(shot: Ref<Shot | null>, refused: (message: string 
     if (open++ === 0 && !holds()) kept = shot.value!.slip;
     const edit = ++count;
     shot.value!.slip = next;
+    // who goes on from what the other window did has taken it
+    if (other.value?.held === false) other.value = null;
     const turn = saved.then(() => send(id, next));
     saved = turn;
     const result = await turn;
@@ -55,8 +57,10 @@ export function useSlipKeeper(shot: Ref<Shot | null>, refused: (message: string 
       return 'saved';
     } catch (problem) {
       const { status, message } = problem as Problem;
-      if (status === 409) return (await meet(id)) ? 'held' : send(id, next);
-      if (status === 0 || status === 503) {
+      const met = status === 409 ? await meet(id) : null;
+      if (met === 'mine') return send(id, next);
+      if (met === 'other') return 'held';
+      if (met === 'away' || status === 0 || status === 503) {
         unsent.value = true;
         tryLater(id);
         return 'held';
@@ -66,18 +70,19 @@ export function useSlipKeeper(shot: Ref<Shot | null>, refused: (message: string 
     }
   }
 
-  /** Learns what the other window did. False where it was this one, by another way than the slip. */
-  async function meet(id: number): Promise<boolean> {
+  /** Learns what the other window did: or it was this one, by another way than the slip; or the server does not say. */
+  async function meet(id: number): Promise<'other' | 'mine' | 'away'> {
     const now = await api.shot(id).catch(() => null);
-    if (!now || shot.value?.id !== id) return true;
+    if (!now) return 'away';
+    if (shot.value?.id !== id) return 'other';
     if (now.editedBy === WINDOW && now.edits > known) {
       known = now.edits;
-      return false;
+      return 'mine';
     }
     theirs = now;
     const revision = now.revision === shot.value.revision ? null : now.revision;
     other.value = { mine: shot.value.slip, theirs: now.slip, revision, held: true };
-    return true;
+    return 'other';
   }
 
   function tryLater(id: number) {

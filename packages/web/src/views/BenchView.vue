@@ -24,6 +24,7 @@ import LayersPanel from '../bench/LayersPanel.vue';
 import PictureWall from '../bench/PictureWall.vue';
 import ProofShelf from '../bench/ProofShelf.vue';
 import ReadoutBar from '../bench/ReadoutBar.vue';
+import SettingsHead from '../bench/SettingsHead.vue';
 import SettingsPanel from '../bench/SettingsPanel.vue';
 import WallTools from '../bench/WallTools.vue';
 import { useDifferenceMap } from '../bench/useDifferenceMap.ts';
@@ -32,6 +33,7 @@ import { useBenchKeys } from '../bench/useBenchKeys.ts';
 import LiveBadges from '../bench/LiveBadges.vue';
 import LiveReadout from '../bench/LiveReadout.vue';
 import ContentsPanel from '../contents/ContentsPanel.vue';
+import PlanPanel from '../plan/PlanPanel.vue';
 import { saveFile } from '../bench/saveFile.ts';
 
 // three is large, and not always needed
@@ -63,7 +65,9 @@ const panels = computed<{ id: Panel; label: string }[]>(() => [
   { id: 'compare', label: 'Compare' },
   { id: 'history', label: 'History' },
 ]);
-const panel = computed(() => (panels.value.some((p) => p.id === bench.panel) ? bench.panel : panels.value[0].id));
+/** The plan stands behind the tab of the settings. */
+const tabOf = (of: Panel) => (of === 'plan' ? 'settings' : of);
+const panel = computed(() => (panels.value.some((p) => p.id === tabOf(bench.panel)) ? bench.panel : panels.value[0].id)); // prettier-ignore
 // edits that the server has not got would go with the page: the browser asks first
 useEventListener(window, 'beforeunload', (event) => bench.unsent && event.preventDefault());
 const ready = ref(false);
@@ -230,7 +234,7 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
             v-for="p in panels"
             :key="p.id"
             role="tab"
-            :aria-selected="panel === p.id"
+            :aria-selected="tabOf(panel) === p.id"
             :data-test="`tab-${p.id}`"
             @click="bench.panel = p.id"
           >
@@ -240,7 +244,11 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
         <div class="body">
           <DiagnosisPanel v-if="panel === 'defect'" v-model:overlay="overlay" />
           <ContentsPanel v-else-if="panel === 'contents'" />
-          <SettingsPanel v-else-if="panel === 'settings'" />
+          <template v-else-if="panel === 'settings' || panel === 'plan'">
+            <SettingsHead />
+            <SettingsPanel v-if="panel === 'settings'" />
+            <PlanPanel v-else />
+          </template>
           <LayersPanel v-else-if="panel === 'layers'" />
           <LookPanel v-else-if="panel === 'look'" :point="point" />
           <ComparePanel v-else-if="panel === 'compare'" />

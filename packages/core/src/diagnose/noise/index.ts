@@ -6,7 +6,7 @@ import { hasStatistics } from './noiseData.ts';
 
 export { diagnoseFrame, diagnoseNoise };
 export { estimateNoise } from './estimateNoise.ts';
-export { hasStatistics, readNoiseData, type NoiseData } from './noiseData.ts';
+export { eyeWeight, hasStatistics, readNoiseData, weightedSum, type NoiseData } from './noiseData.ts';
 export * from './predict.ts';
 export { COMPONENT_NAMES, inL, inSeconds, percent } from './words.ts';
 

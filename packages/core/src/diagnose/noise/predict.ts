@@ -66,7 +66,7 @@ export function regionNoise(data: NoiseData, variance: ArrayLike<number>, stops:
  * How far the reported quantile of the tiles is itself uncertain, as factors: the order statistics one standard
  * deviation of the binomial count to either side (distribution-free interval, David & Nagaraja, Order Statistics).
  */
-function quantileSpread(data: NoiseData, stops: number): { low: number; high: number } {
+export function quantileSpread(data: NoiseData, stops: number): { low: number; high: number } {
   const { tile, quantile: q } = VISIBLE_NOISE_DEFAULTS;
   const { width, height } = data.region;
   const values: number[] = [];

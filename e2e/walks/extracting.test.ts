@@ -1,0 +1,121 @@
+// "The shadows crawl" in LH-030: from the complaint to settings that meet the limit, by somebody who does not know what a
+// component is.
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
+import { expect } from 'chai';
+import type { Page } from 'playwright-core';
+import { markRegion, openSession, test, textOf, type Session } from '../application.ts';
+
+const MINUTES = 60_000;
+const FRAME = { width: 320, height: 180 };
+const LIMIT = 1.2;
+const folder = process.env.DUSTING_SCREENSHOTS;
+
+describe('the shadows crawl in the extracting room', function () {
+  this.timeout(8 * MINUTES);
+  let session: Session;
+  let page: Page;
+  const shown = (name: string) => page.locator(test(name));
+  const picture = async (name: string) => {
+    if (!folder) return;
+    mkdirSync(folder, { recursive: true });
+    await page.waitForTimeout(700);
+    await page.screenshot({ path: join(folder, `${name}.png`) });
+  };
+  const finished = (name: string) => page.locator(`${test(`proof-${name}`)} ${test('noise')}`).waitFor({ timeout: 4 * MINUTES }); // prettier-ignore
+  /** Noise and seconds that an option foretells. */
+  async function foretold(id: string) {
+    const text = await textOf(page, test(`option-${id}`));
+    const [, noise] = /([\d.]+) L\*/.exec(text)!;
+    const [, time, unit] = /(?:limit|over), ([\d.]+) (s|min)/.exec(text)!;
+    return { text, noise: Number(noise), seconds: Number(time) * (unit === 'min' ? 60 : 1) };
+  }
+
+  before(async () => {
+    session = await openSession('extracting');
+    page = session.page;
+    await shown('open-LH-030').click();
+    await shown('render').click();
+    await finished('P1');
+  });
+  after(async () => {
+    expect(session.complaints, 'problems that the page reported').to.deep.equal([]);
+    await session.close();
+  });
+
+  it('the shadows below the table are marked and explained', async () => {
+    await shown('tab-defect').click();
+    await markRegion(page, FRAME, [0.55, 0.5], [0.95, 0.9]);
+    await shown('mark-noise').click();
+    await shown('explain').click();
+    expect(await textOf(page, test('summary'))).to.match(/of the visible noise in this region is indirect diffuse\. It stands at [\d.]+ L\*, the limit is 1\.2 L\*/); // prettier-ignore
+    await shown('to-plan').click();
+  });
+
+  it('a pilot is rendered, with its progress, and can be stopped', async () => {
+    expect(await page.locator('.side').innerText()).to.contain('A pilot is a cheap render');
+    await shown('pilot').click();
+    await shown('pilot-running').waitFor();
+    await shown('cancel-L1').click();
+    await shown('pilot-running').waitFor({ state: 'detached' });
+    await shown('pilot').click();
+    await shown('pilot-running').waitFor();
+    await shown('plan-summary').waitFor({ timeout: 4 * MINUTES });
+  });
+
+  it('the plan says what meets the limit in the least time, and what else could be had', async () => {
+    expect(await textOf(page, test('plan-summary'))).to.match(
+      /^As it is set now: [\d.]+ L\* in .* a frame\. The limit of 1\.2 L\* is met in the least time with \d+ pixel samples, \d+ diffuse, .* a frame\.$/,
+    );
+    const [now, plan, same, less] = [await foretold('present'), await foretold('plan'), await foretold('sameTime'), await foretold('sameNoise')]; // prettier-ignore
+    expect(now.noise, 'as measured').to.be.above(LIMIT);
+    expect(now.text).to.contain('4 specular');
+    expect(plan.noise).to.be.at.most(LIMIT + 0.05);
+    expect(same.noise).to.be.below(now.noise);
+    expect(less.seconds).to.be.below(now.seconds);
+    expect(await page.locator(`${test('plan-chart')} .apexcharts-line-series path`).count()).to.be.above(0);
+    await picture('plan');
+    await page.getByText('Where the noise of now arises').click();
+    expect(await textOf(page, test('plan-levels'))).to.match(/^within the diffuse samples \d+ %/);
+    const { violations } = await new AxeBuilder({ page }).exclude('.apexcharts-canvas').analyze();
+    expect(violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => v.id)).to.deep.equal([]); // prettier-ignore
+  });
+
+  it('a stricter limit plans anew; undo brings the old one back', async () => {
+    const { seconds } = await foretold('plan');
+    await shown('limit-sequence').click();
+    await page.locator(`${test('plan-summary')}:has-text("limit of 0.5 L*")`).waitFor();
+    expect((await foretold('plan')).seconds).to.be.above(2 * seconds);
+    await page.keyboard.press('Control+z');
+    await page.locator(`${test('plan-summary')}:has-text("limit of 1.2 L*")`).waitFor();
+  });
+
+  it('the plan goes on the slip, is tried on the region, and keeps its word', async () => {
+    const plan = await foretold('plan');
+    await shown('take-plan').click();
+    await shown('line-final.specularSamples').waitFor();
+    await shown('by-pilot').waitFor();
+    const slip = await textOf(page, test('prediction'));
+    expect(Number(/noise ([\d.]+) L\*/.exec(slip)![1]), slip).to.be.closeTo(plan.noise, 0.11);
+    await shown('try').click();
+    await finished('T1');
+    const noise = parseFloat(await textOf(page, `${test('proof-T1')} ${test('noise')}`));
+    expect(noise, 'measured, of what was foretold').to.be.within(0.8 * plan.noise, 1.2 * plan.noise);
+    await shown('tab-compare').click();
+    expect(await textOf(page, test('predicted'))).to.match(/Predicted [\d.]+ (s|min), measured [\d.]+ (s|min)/);
+    await page.fill(test('reason'), 'The walls carry the noise, not the reflections.');
+    await shown('keep').click();
+    await page.locator(`${test('decision')}:has-text("kept: The walls")`).waitFor();
+    await shown('defect-1').click();
+    await shown('fixed').click();
+    await page.locator(`${test('defect-state')}:has-text("fixed")`).waitFor();
+  });
+
+  it('the plan of the kept settings calls them within the limit', async () => {
+    await shown('tab-settings').click();
+    await shown('way-plan').click();
+    await page.locator(`${test('option-present')}:has-text("in limit")`).waitFor();
+    expect((await foretold('present')).text).to.not.contain('4 specular');
+  });
+});

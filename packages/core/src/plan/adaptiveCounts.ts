@@ -1,0 +1,78 @@
+import { EYE_NOISE_GAIN } from '../image/index.ts';
+import { quantile } from '../math/index.ts';
+import { lightnessSlope, planChunks, ROUND, type Chunk } from '../render/index.ts';
+import type { RenderSettings } from '../scene/index.ts';
+import {
+  tileModel,
+  tileSeconds,
+  tileVariances,
+  variancesAt,
+  type Counts,
+  type SamplingModel,
+} from './samplingModel.ts';
+
+/** Most pixel samples of a tile, as a multiple of what the plan without it gives to all. */
+const MOST = 4;
+const LEAST = 16;
+
+export interface AdaptiveChoice {
+  adaptive: RenderSettings['adaptive'];
+  /** Most for a pixel. */
+  pixelSamples: number;
+  noise: number;
+  /** Of all pixels, one thread. */
+  seconds: number;
+}
+
+/**
+ * The adaptive limit with which the noise that is asked for is just held, with the splits as they are: each tile goes on
+ * in rounds until the rule of the renderer (render/adaptive.ts) lets it stop.
+ */
+export function adaptiveCounts(model: SamplingModel, counts: Counts, noise: number): AdaptiveChoice {
+  const visible = tileVariances(tileModel(model, counts), counts);
+  const tiles = visible.length;
+  const rule = new Float64Array(tiles);
+  const level = new Float64Array(tiles);
+  variancesAt(model, { ...counts, pixelSamples: 1 }).forEach((v, i) => {
+    rule[model.tileOf[i]] += v / model.tilePixels[model.tileOf[i]];
+    level[model.tileOf[i]] += model.data.luminance[i] / model.tilePixels[model.tileOf[i]];
+  });
+  for (let t = 0; t < tiles; t++) rule[t] *= lightnessSlope(level[t]) ** 2;
+  const most = Math.max(LEAST, Math.ceil((MOST * counts.pixelSamples) / ROUND) * ROUND);
+  const passes = planChunks({ x: 0, y: 0, width: 1, height: 1 }, { pixelSamples: most, adaptive: { limit: 1, least: LEAST } }); // prettier-ignore
+  const samples = (limit: number) => rule.map((v) => samplesTaken(v, limit, passes));
+  const noiseAt = (limit: number) => {
+    const counted = samples(limit);
+    return EYE_NOISE_GAIN * Math.sqrt(quantile(visible.map((v, t) => v / counted[t]), model.share)); // prettier-ignore
+  };
+  let [low, high] = [0.01, 50];
+  for (let step = 0; step < 24; step++) {
+    const middle = Math.sqrt(low * high);
+    if (noiseAt(middle) <= noise) low = middle;
+    else high = middle;
+  }
+  const limit = Number(low.toPrecision(3));
+  return {
+    adaptive: { limit, least: LEAST },
+    pixelSamples: most,
+    noise: noiseAt(limit),
+    seconds: samples(limit).reduce((sum, n, t) => sum + n * tileSeconds(model, counts, t), 0),
+  };
+}
+
+/**
+ * Samples of a tile until it stops: every chunk decides by itself, after a round at least.
+ * @param rule variance of one sample as the rule sees it, L* squared
+ */
+function samplesTaken(rule: number, limit: number, passes: Chunk[]): number {
+  let taken = 0;
+  for (const { sampleCount, sampleStart } of passes) {
+    let here = sampleCount;
+    if (sampleStart >= LEAST && sampleCount > ROUND) {
+      const enough = Math.ceil((rule / limit ** 2 - sampleStart) / ROUND) * ROUND;
+      here = Math.min(sampleCount, Math.max(ROUND, enough));
+    }
+    taken += here;
+  }
+  return taken;
+}

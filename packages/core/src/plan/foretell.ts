@@ -1,0 +1,89 @@
+// What counts of samples will give, told from a pilot, held against what was measured, and how far it can be trusted.
+import { quantileSpread, readNoiseData, regionNoise, total, type Estimate } from '../diagnose/index.ts';
+import { cropPlane, findChannel, VISIBLE_NOISE_DEFAULTS, type Picture, type Region } from '../image/index.ts';
+import { tailIndex } from '../math/index.ts';
+import type { RenderSettings } from '../scene/index.ts';
+import { countOf, countsOf, DECAY, noiseAt, samplingModel, secondsAt, type Counts, type SamplingModel } from './samplingModel.ts'; // prettier-ignore
+
+/** A finished render: what it looks like, how it was set, what the frame took. */
+export interface Rendered {
+  picture: Picture;
+  settings: RenderSettings;
+  seconds: number;
+}
+
+export interface Foretold {
+  /** Of the frame, and of the region alone. */
+  seconds: Estimate;
+  regionSeconds: Estimate;
+  /** L* over the region. */
+  noise: Estimate;
+}
+
+/** Noise and time with other counts. @param measured a proof of the same picture; its time is that of the frame */
+export function foretell(
+  pilot: Rendered,
+  measured: Rendered,
+  after: RenderSettings,
+  region: Region,
+  stops: number,
+): Foretold {
+  const model = samplingModel(pilot.picture, pilot.settings, region, { stops, share: VISIBLE_NOISE_DEFAULTS.quantile });
+  const scale = heldAgainst(measured, model);
+  const counts = countsOf(after);
+  const frame = readNoiseData(measured.picture, measured.picture.dataWindow, stops);
+  const part = readNoiseData(measured.picture, region, stops);
+  const seconds = uncertainSeconds(model, counts, secondsAt(model, counts) * scale.seconds);
+  const share = total(part.seconds) / (total(frame.seconds) || 1);
+  return {
+    seconds,
+    regionSeconds: { value: seconds.value * share, low: seconds.low * share, high: seconds.high * share },
+    noise: uncertainNoise(model, counts, noiseAt(model, counts) * scale.noise, tailOf(pilot, model)),
+  };
+}
+
+/** What was measured over what the pilot tells of it. */
+export function heldAgainst(
+  { picture, seconds, settings }: Rendered,
+  model: SamplingModel,
+): { noise: number; seconds: number } {
+  // prettier-ignore
+  const counts = countsOf(settings);
+  const data = readNoiseData(picture, model.data.region, model.stops);
+  const noise = regionNoise(data, data.beauty, model.stops) / noiseAt({ ...model, share: VISIBLE_NOISE_DEFAULTS.quantile }, counts); // prettier-ignore
+  return { noise: noise > 0 && noise < Infinity ? noise : 1, seconds: seconds / (secondsAt(model, counts) || 1) };
+}
+
+/** How heavy the tail of the samples is, from the brightest of each pixel over the pixel's mean. */
+export function tailOf({ picture }: Rendered, { data }: SamplingModel): number {
+  const brightest = findChannel(picture, 'brightest', 'Y')?.data;
+  if (!brightest) return Infinity;
+  return tailIndex(cropPlane(picture, brightest, data.region).map((y, i) => (data.luminance[i] > 0 ? y / data.luminance[i] : 0))); // prettier-ignore
+}
+
+/**
+ * The range of a noise that was told: the tiles that the quantile falls between; splits beyond the pilot's, which may go on
+ * like independent ones or like evenly spread ones; and, upwards, a tail whose variance grows with the samples
+ * (sums of squares of n grow as n^(2 / index), Feller, An Introduction to Probability Theory II, XVII.5; from memory).
+ */
+export function uncertainNoise(model: SamplingModel, counts: Counts, value: number, tail: number): Estimate {
+  const tiles = quantileSpread(model.data, model.stops);
+  const middle = noiseAt(model, counts) || 1;
+  const decays = [DECAY.least, DECAY.most].map((r) => noiseAt({ ...model, decay: model.kinds.map(() => r) }, counts) / middle); // prettier-ignore
+  const most = (c: Counts) => c.pixelSamples * Math.max(1, ...model.kinds.map((kind) => countOf(c, kind)));
+  const heavier = tail < 2 ? Math.max(1, (most(counts) / most(model.pilot)) ** (1 / tail - 1 / 2)) : 1;
+  return {
+    value,
+    low: value * tiles.low * Math.min(1, ...decays),
+    high: value * tiles.high * Math.max(1, ...decays) * heavier,
+  };
+}
+
+/** The rates as every other tile tells them, and as the rest does. */
+export function uncertainSeconds(model: SamplingModel, counts: Counts, value: number): Estimate {
+  const whole = secondsAt(model, counts) || 1;
+  const told = model.halves.map((rates) => secondsAt(model, counts, rates) / whole);
+  // both halves lie to either side of what all tiles tell, by about the root of two too far
+  const apart = Math.abs(told[0] - told[1]) / 2;
+  return { value, low: value * (1 - apart), high: value * (1 + apart) };
+}

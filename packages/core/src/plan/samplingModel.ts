@@ -1,0 +1,217 @@
+// What a region's noise and time become with any counts of samples, told from a pilot: a cheap render with several splits
+// of everything that can be split.
+//
+// Two stages (Cochran 1977, 10.3): the variance of a pixel's mean is (between camera samples + within their splits) / N.
+// What fewer splits would have given is measured in the pilot itself (splitLevels.ts); what more would give goes on as
+// the last doublings did.
+//
+// Tried before: one pilot of two splits and the classical estimate of the variance within them. Evenly spread splits
+// look like more variance than they bring, so that nothing was left between the camera samples. Two pilots with 1 and 4
+// splits told the two apart on frosted glass and on bars, and failed on caustics: the few bright samples fell into one
+// of them. From one pilot, few and many splits see the same bright samples. One share for all pixels of a tile: edges and
+// soft shadows in one tile are not alike, and the noise of lifted shadows is far from linear; off by up to 3 times.
+import { eyeWeight, readNoiseData, total, type NoiseData } from '../diagnose/index.ts';
+import { cropPlane, EYE_NOISE_GAIN, findChannel, visibleNoise, VISIBLE_NOISE_DEFAULTS, type Picture, type Region } from '../image/index.ts'; // prettier-ignore
+import { quantile } from '../math/index.ts';
+import { SPLIT_KINDS, SPLIT_LEVELS, SPLIT_LOBES, type SplitKind } from '../render/index.ts';
+import type { RenderSettings } from '../scene/index.ts';
+import { costRates } from './costRates.ts';
+
+export type Counts = Pick<RenderSettings, 'pixelSamples' | `${SplitKind}Samples`>;
+export const countOf = (counts: Counts, kind: SplitKind) => counts[`${kind}Samples`];
+export const countsOf = (settings: Counts): Counts => ({
+  pixelSamples: settings.pixelSamples,
+  diffuseSamples: settings.diffuseSamples,
+  specularSamples: settings.specularSamples,
+  transmissionSamples: settings.transmissionSamples,
+  volumeSamples: settings.volumeSamples,
+  lightSamples: settings.lightSamples,
+});
+
+/** By what twice the splits take less away than the doubling before: 1/2 for independent ones, less for evenly spread. */
+export const DECAY = { least: 0.2, most: 0.5 };
+
+export interface SamplingModel {
+  pilot: Counts;
+  /** What can be split here: kinds that rays were traced for. */
+  kinds: SplitKind[];
+  /** Variance of the luminance of one camera sample with the pilot's splits, for each pixel. */
+  base: Float32Array;
+  /** What comes to it with 1, 2 and 4 splits instead of the pilot's: for each kind, each level, each pixel. */
+  fewer: Float32Array[][];
+  /** What each further doubling takes away, of what the one before took: for each kind. */
+  decay: number[];
+  /** Rays of a camera sample without its splits, and of one split of each kind: for each tile, over its pixels. */
+  cameraRays: Float64Array;
+  splitRays: Float64Array[];
+  /** Seconds of a ray from the camera, and of one of each kind; then told from every other tile alone, and from the rest. */
+  rates: number[];
+  halves: number[][];
+  data: NoiseData;
+  tileOf: Int32Array;
+  /** Pixels of each tile. */
+  tilePixels: Float64Array;
+  stops: number;
+  /** Share of the tiles that are to hold a limit. */
+  share: number;
+}
+
+export interface ModelOptions {
+  stops: number;
+  share: number;
+}
+
+/** @throws InputError where the picture carries no statistics, or the region lies outside */
+export function samplingModel(
+  picture: Picture,
+  settings: RenderSettings,
+  region: Region,
+  options: ModelOptions,
+): SamplingModel {
+  // prettier-ignore
+  const data = readNoiseData(picture, region, options.stops);
+  const { tile } = VISIBLE_NOISE_DEFAULTS;
+  const { width, height } = data.region;
+  const columns = Math.ceil(width / tile);
+  const tileOf = Int32Array.from({ length: width * height }, (_, i) => Math.floor(Math.floor(i / width) / tile) * columns + Math.floor((i % width) / tile)); // prettier-ignore
+  const tilePixels = new Float64Array(columns * Math.ceil(height / tile));
+  for (const t of tileOf) tilePixels[t]++;
+  const n = settings.pixelSamples;
+  const plane = (layer: string, name: string) => {
+    const found = findChannel(picture, layer, name)?.data;
+    return found ? cropPlane(picture, found, data.region) : null;
+  };
+  const camera = plane('rays', 'camera')!;
+  const rays: Record<SplitKind, Float32Array> = {
+    ...(Object.fromEntries(SPLIT_LOBES.map((lobe, i) => [lobe, data.branchRays[i]])) as Record<(typeof SPLIT_LOBES)[number], Float32Array>), // prettier-ignore
+    // what follows neither the camera nor a branch asks the lights at the first surface
+    light: data.rays.map((all, i) => Math.max(0, all - camera[i] - data.branchRays.reduce((sum, r) => sum + r[i], 0))),
+  };
+  const kinds = SPLIT_KINDS.filter((kind) => total(rays[kind]) > 0);
+  const fewer = kinds.map(
+    (kind) =>
+    SPLIT_LEVELS.map((size) => plane(`splits${size}`, kind)?.map((error) => error * error * n)).filter((v) => v !== undefined), // prettier-ignore
+  );
+  const perTile = (values: Float32Array) => sumTiles(values, tileOf, tilePixels.length);
+  const tileRays = kinds.map((kind) => perTile(rays[kind]));
+  const seconds = perTile(data.seconds);
+  const perKind = [perTile(camera), ...tileRays];
+  const some = (half: number) => costRates(seconds.filter((_, t) => t % 2 === half), perKind.map((counted) => counted.filter((_, t) => t % 2 === half))); // prettier-ignore
+  return {
+    pilot: countsOf(settings),
+    kinds,
+    base: data.beauty.map((variance) => variance * n),
+    fewer,
+    decay: fewer.map((levels) => decayOf(levels, data.weight)),
+    cameraRays: perKind[0].map((count) => count / n),
+    splitRays: kinds.map((kind, k) => tileRays[k].map((count) => count / n / countOf(settings, kind))),
+    rates: costRates(seconds, perKind),
+    halves: [some(0), some(1)],
+    data,
+    tileOf,
+    tilePixels,
+    ...options,
+  };
+}
+
+function sumTiles(values: Float32Array, tileOf: Int32Array, tiles: number): Float64Array {
+  const sums = new Float64Array(tiles);
+  for (let i = 0; i < values.length; i++) sums[tileOf[i]] += values[i];
+  return sums;
+}
+
+function decayOf(levels: Float32Array[], weight: Float32Array): number {
+  if (levels.length < 2) return DECAY.most;
+  const [before, last] = levels.slice(-2).map((values) => values.reduce((sum, v, i) => sum + v * weight[i], 0));
+  return before > last ? Math.min(DECAY.most, Math.max(DECAY.least, last / (before - last))) : DECAY.most;
+}
+
+/**
+ * What the levels of a kind are multiplied with, and added up, for the growth of the variance from the pilot's splits to
+ * `count` of them: below 0 for more of them.
+ */
+function growthFactors({ decay, fewer, kinds, pilot }: SamplingModel, k: number, count: number): number[] {
+  const levels = fewer[k].length;
+  const factors = new Array<number>(levels).fill(0);
+  const from = countOf(pilot, kinds[k]);
+  if (levels === 0 || count === from) return factors;
+  if (count < from) {
+    const place = Math.min(levels - 1, Math.log2(count));
+    const low = Math.floor(place);
+    factors[low] = 1 - (place - low);
+    if (low + 1 < levels) factors[low + 1] = place - low;
+    return factors;
+  }
+  const r = decay[k];
+  factors[levels - 1] = (-r * (1 - r ** Math.log2(count / from))) / (1 - r);
+  return factors;
+}
+
+/** Variance of each pixel's mean with these counts. */
+export function variancesAt(model: SamplingModel, counts: Counts): Float32Array {
+  const out = model.base.slice();
+  model.kinds.forEach((kind, k) =>
+    growthFactors(model, k, countOf(counts, kind)).forEach((factor, level) => {
+      const values = model.fewer[k][level];
+      if (factor !== 0) for (let i = 0; i < out.length; i++) out[i] += factor * values[i];
+    }),
+  );
+  for (let i = 0; i < out.length; i++) out[i] = Math.max(0, out[i]) / counts.pixelSamples;
+  return out;
+}
+
+/** Noise of the region as it would be measured, in L*. */
+export function noiseAt(model: SamplingModel, counts: Counts): number {
+  const { data, share, stops } = model;
+  const { width, height } = data.region;
+  return visibleNoise(data.luminance, variancesAt(model, counts), width, { x: 0, y: 0, width, height }, { stops, quantile: share }); // prettier-ignore
+}
+
+/** Seconds of all pixels, on one thread. */
+export function secondsAt({ cameraRays, kinds, rates, splitRays }: SamplingModel, counts: Counts, at = rates): number {
+  const sum = (values: Float64Array) => values.reduce((all, v) => all + v, 0);
+  const sample = kinds.reduce((all, kind, k) => all + countOf(counts, kind) * at[k + 1] * sum(splitRays[k]), at[0] * sum(cameraRays)); // prettier-ignore
+  return counts.pixelSamples * sample;
+}
+
+/** Seconds of one camera sample of each pixel of a tile. */
+export function tileSeconds(
+  { cameraRays, kinds, rates, splitRays }: SamplingModel,
+  counts: Counts,
+  tile: number,
+): number {
+  return kinds.reduce((sum, kind, k) => sum + countOf(counts, kind) * rates[k + 1] * splitRays[k][tile], rates[0] * cameraRays[tile]); // prettier-ignore
+}
+
+/** The model seen at the noise of certain counts, tile by tile: quick, for a search. */
+export interface TileModel {
+  model: SamplingModel;
+  /** L* squared, of one camera sample, before the eye's average. */
+  base: Float64Array;
+  fewer: Float64Array[][];
+}
+
+/** @param near counts whose noise is near what is looked for: the eye's answer is not linear */
+export function tileModel(model: SamplingModel, near: Counts): TileModel {
+  const { base, data, fewer, stops, tileOf, tilePixels } = model;
+  const weight = eyeWeight(data.luminance, variancesAt(model, near), stops);
+  const meanOf = (values: Float32Array) =>
+    sumTiles(values.map((v, i) => v * weight[i]), tileOf, tilePixels.length).map((sum, t) => sum / tilePixels[t]); // prettier-ignore
+  return { model, base: meanOf(base), fewer: fewer.map((levels) => levels.map(meanOf)) };
+}
+
+/** Visible variance of each tile for one camera sample with these splits. */
+export function tileVariances({ base, fewer, model }: TileModel, counts: Counts): Float64Array {
+  const out = base.slice();
+  model.kinds.forEach((kind, k) =>
+    growthFactors(model, k, countOf(counts, kind)).forEach((factor, level) => {
+      if (factor !== 0) for (let t = 0; t < out.length; t++) out[t] += factor * fewer[k][level][t];
+    }),
+  );
+  return out.map((v) => Math.max(0, v));
+}
+
+/** Noise in L*, by the tiles. */
+export function tileNoise(tiles: TileModel, counts: Counts): number {
+  return EYE_NOISE_GAIN * Math.sqrt(quantile(tileVariances(tiles, counts), tiles.model.share) / counts.pixelSamples);
+}

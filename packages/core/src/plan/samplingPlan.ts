@@ -1,0 +1,155 @@
+// The settings that reach a noise limit in the least time, and what else could be had, from a pilot.
+import { eyeWeight, weightedSum, type Estimate } from '../diagnose/index.ts';
+import { VISIBLE_NOISE_DEFAULTS, type Region } from '../image/index.ts';
+import type { SplitKind } from '../render/index.ts';
+import type { Patch, RenderSettings, SettingsUse } from '../scene/index.ts';
+import { adaptiveCounts } from './adaptiveCounts.ts';
+import { bestCounts, BOUNDS_DEFAULTS, type CountBounds, type Goal } from './bestCounts.ts';
+import { heldAgainst, tailOf, uncertainNoise, uncertainSeconds, type Rendered } from './foretell.ts';
+import { planWords } from './planWords.ts';
+import { countOf, countsOf, noiseAt, samplingModel, secondsAt, variancesAt, type Counts, type SamplingModel } from './samplingModel.ts'; // prettier-ignore
+import { usualNotes } from './usualValues.ts';
+
+export interface PlanInput {
+  pilot: Rendered;
+  /** A proof of the same picture with other counts, where there is one: what is told is held against it. */
+  measured: Rendered | null;
+  present: RenderSettings;
+  use: SettingsUse;
+  region: Region;
+  limit: number;
+  stops: number;
+  bounds?: CountBounds;
+  /** Share of the tiles that are to hold the limit. */
+  share?: number;
+  /** Something in the shot moves. */
+  moves?: boolean;
+}
+export type PlanChoice = 'present' | 'plan' | 'adaptive' | 'sameTime' | 'sameNoise' | 'halfTime';
+export interface PlanOption {
+  id: PlanChoice;
+  title: string;
+  counts: Counts;
+  adaptive: RenderSettings['adaptive'];
+  /** L* over the region, as it would be measured. */
+  noise: Estimate;
+  /** Of the frame that the pilot shows. */
+  seconds: Estimate;
+  meetsLimit: boolean;
+  patch: Patch;
+}
+export interface SamplingPlan {
+  summary: string;
+  limit: number;
+  options: PlanOption[];
+  /** The least noise for a time, from a quarter of the plan's time to four times. */
+  curve: { noise: number; seconds: number }[];
+  /** Shares of the visible variance as it is set now: what more of its own samples could take away, for each kind. */
+  within: { kind: SplitKind; share: number }[];
+  /** And what only pixel samples take away. */
+  between: number;
+  notes: string[];
+  /** Camera samples of each pixel of the pilot, and whether a proof was there to hold it against. */
+  rests: { samples: number; checked: boolean };
+}
+
+const NEARLY = 1.005;
+const EVER = 2 ** 20;
+
+/** @throws InputError where a picture carries no statistics, or the region lies outside */
+export function samplingPlan(input: PlanInput): SamplingPlan {
+  const { pilot, present, limit, stops, region, bounds = BOUNDS_DEFAULTS } = input;
+  const model = samplingModel(pilot.picture, pilot.settings, region, {
+    stops,
+    share: input.share ?? VISIBLE_NOISE_DEFAULTS.quantile,
+  });
+  const scale = heldAgainst(input.measured ?? pilot, model);
+  const now = countsOf(present);
+  const off = { ...present.adaptive, limit: 0 };
+  const told = (counts: Counts) => noiseAt(model, counts) * scale.noise;
+  const takes = (counts: Counts) => secondsAt(model, counts) * scale.seconds;
+  const best = (goal: Goal) =>
+    'noise' in goal
+      ? bestCounts(model, { noise: goal.noise / scale.noise }, bounds)
+      : bestCounts(model, { seconds: goal.seconds / scale.seconds }, bounds);
+  const tail = tailOf(pilot, model);
+  const option = (
+    id: PlanChoice,
+    counts: Counts,
+    adaptive = off,
+    noise = told(counts),
+    seconds = takes(counts),
+  ): PlanOption => ({
+    // prettier-ignore
+    id,
+    title: planWords.titles[id],
+    counts,
+    adaptive,
+    noise: uncertainNoise(model, counts, noise, tail),
+    seconds: uncertainSeconds(model, counts, seconds),
+    meetsLimit: noise <= limit * NEARLY,
+    patch: patchOf(input, counts, adaptive),
+  });
+  const held = option('present', now, present.adaptive.limit > 0 ? present.adaptive : off);
+  const planned = option('plan', best({ noise: limit }));
+  const adapted = adaptiveCounts(model, planned.counts, limit / scale.noise);
+  const options = [
+    held,
+    planned,
+    option('adaptive', { ...planned.counts, pixelSamples: adapted.pixelSamples }, adapted.adaptive, adapted.noise * scale.noise, adapted.seconds * scale.seconds), // prettier-ignore
+    option('sameTime', best({ seconds: held.seconds.value })),
+    option('sameNoise', best({ noise: held.noise.value })),
+    option('halfTime', best({ seconds: held.seconds.value / 2 })),
+  ];
+  const curve = [0.25, 0.35, 0.5, 0.7, 1, 1.4, 2, 2.8, 4].map((factor) => {
+    const counts = best({ seconds: planned.seconds.value * factor });
+    return { noise: told(counts), seconds: takes(counts) };
+  });
+  const beyond = model.kinds.filter((kind) => countOf(planned.counts, kind) > countOf(model.pilot, kind));
+  return {
+    summary: summaryOf(held, planned, model.kinds, limit),
+    limit,
+    options,
+    curve,
+    ...levelsOf(model, now),
+    notes: [
+      ...usualNotes(planned.counts, model.kinds, input.moves ?? false),
+      ...beyond.map((kind) => planWords.beyond(kind, countOf(model.pilot, kind))),
+      ...(tail < 2 ? [planWords.tail(tail)] : []),
+    ],
+    rests: { samples: pilot.settings.pixelSamples, checked: input.measured !== null },
+  };
+}
+
+function levelsOf(model: SamplingModel, now: Counts): Pick<SamplingPlan, 'within' | 'between'> {
+  const weight = eyeWeight(model.data.luminance, variancesAt(model, now), model.stops);
+  const visible = (counts: Counts) => weightedSum(variancesAt(model, counts), weight);
+  const whole = visible(now);
+  const within = model.kinds.map((kind) => ({
+    kind,
+    share: whole > 0 ? Math.max(0, 1 - visible({ ...now, [`${kind}Samples`]: EVER }) / whole) : 0,
+  }));
+  return { within, between: Math.max(0, 1 - within.reduce((sum, { share }) => sum + share, 0)) };
+}
+
+function patchOf({ present, use }: PlanInput, counts: Counts, adaptive: RenderSettings['adaptive']): Patch {
+  const changes = Object.entries(counts).filter(([key, value]) => present[key as keyof Counts] !== value);
+  const patch: Patch = changes.map(([key, value]) => ({ op: 'replace', path: `/${use}/${key}`, value }));
+  if (adaptive.limit !== present.adaptive.limit)
+    patch.push({ op: 'replace', path: `/${use}/adaptive/limit`, value: adaptive.limit });
+  if (adaptive.limit > 0 && adaptive.least !== present.adaptive.least)
+    patch.push({ op: 'replace', path: `/${use}/adaptive/least`, value: adaptive.least });
+  return patch;
+}
+
+function summaryOf(held: PlanOption, planned: PlanOption, kinds: SplitKind[], limit: number): string {
+  const counts = planWords.counts(planned.counts, kinds);
+  const told = [planWords.now(held.noise.value, held.seconds.value)];
+  if (held.meetsLimit) told.push(planWords.within(limit));
+  told.push(
+    planned.meetsLimit
+      ? planWords.meets(limit, counts, planned.seconds.value)
+      : planWords.misses(limit, counts, planned.noise.value),
+  );
+  return told.join(' ');
+}

@@ -1,0 +1,65 @@
+// What pending changes will cost, and the sampling plan: both told from a pilot where one was rendered.
+import { Router } from 'express';
+import { onlyCountsDiffer } from '@dusting/core/plan';
+import { applyPatch, patchShot, type SettingsUse, type ShotDocument } from '@dusting/core/scene';
+import { getPicture, listProofs, type Proof } from '../store/proofStore.ts';
+import { getRevision, getShot } from '../store/shotStore.ts';
+import type { Database } from '../db/connect.ts';
+import { BadRequest, Missing } from '../errors.ts';
+import type { RenderedSource } from '../pictures/planning.ts';
+import { parse, PlanBody, PredictBody } from './body.ts';
+import { whole, type Context } from './context.ts';
+
+export function planRoutes({ db, pictures }: Context): Router {
+  const router = Router();
+
+  /** What the pending changes will cost, from a proof of this shot, and from its pilot where that shows the same. */
+  router.post('/shots/:shot/prediction', async (request, response) => {
+    const shot = await getShot(db, whole(request, 'shot'));
+    const { use, proof: proofId, region } = parse(PredictBody, request.body);
+    const { proof, source } = await getPicture(db, proofId);
+    if (proof.shot !== shot.id) throw new BadRequest('That proof does not belong to this shot.');
+    const document = patchShot(shot.document, shot.slip);
+    const { pilot } = await rendersOf(db, shot.id, document, use);
+    const measured = { source, settings: proof.settings, seconds: proof.seconds! };
+    const { stops } = shot.document.noise;
+    response.json(await pictures.predict(measured, pilot, document[use], region, stops));
+  });
+
+  /** The counts that reach the noise limit in the least time, from the newest pilot of what the shot is now. */
+  router.post('/shots/:shot/plan', async (request, response) => {
+    const shot = await getShot(db, whole(request, 'shot'));
+    const { use, region, share, bounds } = parse(PlanBody, request.body);
+    const document = patchShot(shot.document, shot.slip);
+    const { measured, pilot } = await rendersOf(db, shot.id, document, use);
+    if (!pilot) throw new Missing('There is no pilot of this shot as it is now: render one first.');
+    if (bounds.leastPixelSamples > bounds.mostPixelSamples)
+      throw new BadRequest('The least pixel samples are more than the most.');
+    const { limit, stops } = document.noise;
+    const moves = Object.values(document.objects).some((o) => o.laterTransforms.length > 0);
+    const plan = await pictures.plan(pilot, measured, { present: shot.document[use], use, region, limit, stops, bounds, share, moves }); // prettier-ignore
+    response.json({ plan, pilot: pilot.proof });
+  });
+
+  return router;
+}
+
+/** The newest finished pilot, and proof, that show what the shot shows now but for how often it was sampled. */
+async function rendersOf(db: Database, shot: number, document: ShotDocument, use: SettingsUse) {
+  const revisions = new Map<number, Promise<ShotDocument>>();
+  const shows = async ({ patch, revision }: Proof) => {
+    if (!revisions.has(revision)) revisions.set(revision, getRevision(db, shot, revision));
+    return onlyCountsDiffer(applyPatch(await revisions.get(revision)!, patch), document, use);
+  };
+  const done = (await listProofs(db, shot)).filter((p) => p.state === 'done' && p.use === use).reverse();
+  const newest = async (kind: Proof['kind']) => {
+    for (const proof of done) if (proof.kind === kind && (await shows(proof))) return rendered(db, proof);
+    return null;
+  };
+  return { pilot: await newest('pilot'), measured: await newest('proof') };
+}
+
+async function rendered(db: Database, { id, seconds, settings }: Proof): Promise<RenderedSource> {
+  const { source } = await getPicture(db, id);
+  return { proof: id, source, settings, seconds: seconds ?? 0 };
+}

@@ -1,0 +1,50 @@
+<script setup lang="ts">
+// Which of the two sets of settings, and how they are settled: by hand or by a plan.
+import Select from 'primevue/select';
+import type { SettingsUse } from '@dusting/core/scene';
+import { useBench } from '../stores/bench.ts';
+
+const bench = useBench();
+const USES: { value: SettingsUse; label: string }[] = [
+  { value: 'final', label: 'final settings' },
+  { value: 'preview', label: 'preview settings' },
+];
+const WAYS = [
+  { panel: 'settings', label: 'by hand' },
+  { panel: 'plan', label: 'plan' },
+] as const;
+</script>
+
+<template>
+  <div class="head">
+    <Select v-model="bench.use" :options="USES" option-label="label" option-value="value" aria-label="Which settings" />
+    <span class="segments" role="group" aria-label="How they are settled">
+      <button
+        v-for="way in WAYS"
+        :key="way.panel"
+        class="tool"
+        :aria-pressed="bench.panel === way.panel"
+        :data-test="`way-${way.panel}`"
+        @click="bench.panel = way.panel"
+      >
+        {{ way.label }}
+      </button>
+    </span>
+  </div>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin-bottom: 10px;
+}
+.head :deep(.p-select) {
+  flex: 1;
+  min-width: 0;
+}
+.segments {
+  flex: none;
+}
+</style>

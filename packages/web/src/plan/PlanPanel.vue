@@ -1,0 +1,100 @@
+<script setup lang="ts">
+// From a noise limit to settings that meet it: the pilot, what it tells, and the choice.
+import { computed } from 'vue';
+import Button from 'primevue/button';
+import { KIND_NAMES } from '@dusting/core/plan';
+import { percent } from '@dusting/core/diagnose';
+import { useBench } from '../stores/bench.ts';
+import { usePlan } from '../stores/plan.ts';
+import { proofName, seconds } from '../words.ts';
+import NoiseLimit from './NoiseLimit.vue';
+import PlanBounds from './PlanBounds.vue';
+import PlanChart from './PlanChart.vue';
+import PlanOptions from './PlanOptions.vue';
+
+const bench = useBench();
+const plan = usePlan();
+const busy = computed(() => bench.shot?.proofs.some((p) => ['queued', 'rendering', 'merging'].includes(p.state)));
+const pilot = computed(() => bench.shot?.proofs.find((p) => p.id === plan.pilot));
+const parts = computed(() => {
+  const { within, between } = plan.plan ?? { within: [], between: 0 };
+  return [
+    ...within.map(({ kind, share }) => ({ name: `within the ${KIND_NAMES[kind]} samples`, share })),
+    { name: 'between pixel samples', share: between },
+  ]
+    .filter(({ share }) => share > 0.005)
+    .sort((a, b) => b.share - a.share);
+});
+</script>
+
+<template>
+  <section v-if="bench.shot" class="panel">
+    <NoiseLimit />
+    <p v-if="!plan.plan && !plan.running" class="dim">
+      A pilot is a cheap render with several samples of everything. It tells where the noise arises, what each sample
+      costs, and so which settings reach the limit in the least time.
+    </p>
+    <p v-if="plan.running" data-test="pilot-running">
+      The pilot {{ proofName(plan.running) }} is being rendered: {{ Math.floor(100 * plan.running.progress) }} %. It
+      stands on the shelf, where it can be stopped.
+    </p>
+    <p v-else-if="plan.computing && !plan.plan" role="status">Looking for the best settings …</p>
+    <p v-if="plan.fault" class="fault" role="alert">{{ plan.fault }}</p>
+    <template v-if="plan.plan">
+      <p class="finding" data-test="plan-summary">{{ plan.plan.summary }}</p>
+      <PlanChart :plan="plan.plan" />
+      <PlanOptions :plan="plan.plan" />
+      <p v-for="note in plan.plan.notes" :key="note" class="note" data-test="plan-note">▲ {{ note }}</p>
+      <details>
+        <summary>Where the noise of now arises</summary>
+        <table data-test="plan-levels">
+          <tbody>
+            <tr v-for="part in parts" :key="part.name">
+              <td>{{ part.name }}</td>
+              <td class="number">{{ percent(part.share) }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p class="dim small">
+          What arises within samples of a kind is taken away by more of them; what arises between pixel samples (edges,
+          motion, fine detail) by pixel samples alone. Told from the pilot, weighed by what the eye sees.
+        </p>
+      </details>
+    </template>
+    <PlanBounds />
+    <Button
+      :label="plan.plan ? 'Render the pilot anew' : bench.region ? 'Render a pilot of the region' : 'Render a pilot'"
+      :severity="plan.plan ? 'secondary' : undefined"
+      :size="plan.plan ? 'small' : undefined"
+      :disabled="busy"
+      data-test="pilot"
+      @click="bench.render('pilot')"
+    />
+    <p v-if="plan.plan && pilot" class="dim small" data-test="plan-source">
+      Predicted from {{ proofName(pilot) }} ({{ plan.plan.rests.samples }} pixel samples,
+      {{ seconds(pilot.seconds ?? 0) }}){{ plan.plan.rests.checked ? ', and held against the newest proof' : '' }}.
+      {{ bench.region ? 'The noise is that of the region, the time that of the frame.' : '' }}
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.finding {
+  font-size: 14.5px;
+  line-height: 1.45;
+}
+.note {
+  border-left: 3px solid var(--wax);
+  padding-left: 8px;
+  line-height: 1.35;
+}
+.small {
+  font-size: 11.5px;
+}
+summary {
+  cursor: pointer;
+}
+td.number {
+  text-align: right;
+}
+</style>
