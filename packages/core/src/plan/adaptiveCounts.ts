@@ -13,7 +13,8 @@ import {
 
 /** Most pixel samples of a tile, as a multiple of what the plan without it gives to all. */
 const MOST = 4;
-const LEAST = 16;
+/** Samples of every pixel before any tile may stop. */
+export const ADAPTIVE_LEAST = 16;
 
 export interface AdaptiveChoice {
   adaptive: RenderSettings['adaptive'];
@@ -38,8 +39,8 @@ export function adaptiveCounts(model: SamplingModel, counts: Counts, noise: numb
     level[model.tileOf[i]] += model.data.luminance[i] / model.tilePixels[model.tileOf[i]];
   });
   for (let t = 0; t < tiles; t++) rule[t] *= lightnessSlope(level[t]) ** 2;
-  const most = Math.max(LEAST, Math.ceil((MOST * counts.pixelSamples) / ROUND) * ROUND);
-  const passes = planChunks({ x: 0, y: 0, width: 1, height: 1 }, { pixelSamples: most, adaptive: { limit: 1, least: LEAST } }); // prettier-ignore
+  const most = Math.max(ADAPTIVE_LEAST, Math.ceil((MOST * counts.pixelSamples) / ROUND) * ROUND);
+  const passes = planChunks({ x: 0, y: 0, width: 1, height: 1 }, { pixelSamples: most, adaptive: { limit: 1, least: ADAPTIVE_LEAST } }); // prettier-ignore
   const samples = (limit: number) => rule.map((v) => samplesTaken(v, limit, passes));
   const noiseAt = (limit: number) => {
     const counted = samples(limit);
@@ -53,7 +54,7 @@ export function adaptiveCounts(model: SamplingModel, counts: Counts, noise: numb
   }
   const limit = Number(low.toPrecision(3));
   return {
-    adaptive: { limit, least: LEAST },
+    adaptive: { limit, least: ADAPTIVE_LEAST },
     pixelSamples: most,
     noise: noiseAt(limit),
     seconds: samples(limit).reduce((sum, n, t) => sum + n * tileSeconds(model, counts, t), 0),
@@ -68,7 +69,7 @@ function samplesTaken(rule: number, limit: number, passes: Chunk[]): number {
   let taken = 0;
   for (const { sampleCount, sampleStart } of passes) {
     let here = sampleCount;
-    if (sampleStart >= LEAST && sampleCount > ROUND) {
+    if (sampleStart >= ADAPTIVE_LEAST && sampleCount > ROUND) {
       const enough = Math.ceil((rule / limit ** 2 - sampleStart) / ROUND) * ROUND;
       here = Math.min(sampleCount, Math.max(ROUND, enough));
     }

@@ -33,12 +33,23 @@ export function foretell(
   const counts = countsOf(after);
   const frame = readNoiseData(measured.picture, measured.picture.dataWindow, stops);
   const part = readNoiseData(measured.picture, region, stops);
-  const seconds = uncertainSeconds(model, counts, secondsAt(model, counts) * scale.seconds);
+  const seconds = uncertainSeconds(
+    model,
+    counts,
+    secondsAt(model, counts) * scale.seconds,
+    countsOf(measured.settings),
+  );
   const share = total(part.seconds) / (total(frame.seconds) || 1);
   return {
     seconds,
     regionSeconds: { value: seconds.value * share, low: seconds.low * share, high: seconds.high * share },
-    noise: uncertainNoise(model, counts, noiseAt(model, counts) * scale.noise, tailOf(pilot, model)),
+    noise: uncertainNoise(
+      model,
+      counts,
+      noiseAt(model, counts) * scale.noise,
+      tailOf(pilot, model),
+      countsOf(measured.settings),
+    ),
   };
 }
 
@@ -66,10 +77,19 @@ export function tailOf({ picture }: Rendered, { data }: SamplingModel): number {
  * like independent ones or like evenly spread ones; and, upwards, a tail whose variance grows with the samples
  * (sums of squares of n grow as n^(2 / index), Feller, An Introduction to Probability Theory II, XVII.5; from memory).
  */
-export function uncertainNoise(model: SamplingModel, counts: Counts, value: number, tail: number): Estimate {
+export function uncertainNoise(
+  model: SamplingModel,
+  counts: Counts,
+  value: number,
+  tail: number,
+  held: Counts,
+): Estimate {
+  // prettier-ignore
+  if (isSame(counts, held)) return { value, low: value, high: value };
   const tiles = quantileSpread(model.data, model.stops);
-  const middle = noiseAt(model, counts) || 1;
-  const decays = [DECAY.least, DECAY.most].map((r) => noiseAt({ ...model, decay: model.kinds.map(() => r) }, counts) / middle); // prettier-ignore
+  const told = (of: SamplingModel) => noiseAt(of, counts) / (noiseAt(of, held) || 1);
+  const middle = told(model) || 1;
+  const decays = [DECAY.least, DECAY.most].map((r) => told({ ...model, decay: model.kinds.map(() => r) }) / middle);
   const most = (c: Counts) => c.pixelSamples * Math.max(1, ...model.kinds.map((kind) => countOf(c, kind)));
   const heavier = tail < 2 ? Math.max(1, (most(counts) / most(model.pilot)) ** (1 / tail - 1 / 2)) : 1;
   return {
@@ -79,11 +99,15 @@ export function uncertainNoise(model: SamplingModel, counts: Counts, value: numb
   };
 }
 
-/** The rates as every other tile tells them, and as the rest does. */
-export function uncertainSeconds(model: SamplingModel, counts: Counts, value: number): Estimate {
-  const whole = secondsAt(model, counts) || 1;
-  const told = model.halves.map((rates) => secondsAt(model, counts, rates) / whole);
-  // both halves lie to either side of what all tiles tell, by about the root of two too far
-  const apart = Math.abs(told[0] - told[1]) / 2;
+const isSame = (a: Counts, b: Counts) => JSON.stringify(countsOf(a)) === JSON.stringify(countsOf(b));
+
+/**
+ * The rates as every other tile tells them, and as the rest does: how far they are apart about the time of these counts,
+ * over that of the counts that were measured. The halves are each less sure than the whole, by the root of two.
+ */
+export function uncertainSeconds(model: SamplingModel, counts: Counts, value: number, held: Counts): Estimate {
+  const told = (rates = model.rates) => secondsAt(model, counts, rates) / (secondsAt(model, held, rates) || 1);
+  const [a, b] = model.halves.map((rates) => told(rates) / (told() || 1));
+  const apart = Math.abs(a - b) / Math.SQRT2;
   return { value, low: value * (1 - apart), high: value * (1 + apart) };
 }

@@ -30,6 +30,7 @@ export const planWords = {
     halfTime: 'least noise in half the time of now',
     adaptive: 'the limit, adaptive',
   },
+  notAdaptive: 'Adaptive sampling would not be quicker here.',
   fewPixels: (count: number) =>
     `${count} pixel samples are fewer than the usual 9: edges and fine lines may show steps.`,
   moving: (count: number) => `This shot moves: 16 to 32 pixel samples are usual for motion, here are ${count}.`,

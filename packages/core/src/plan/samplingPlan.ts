@@ -3,7 +3,7 @@ import { eyeWeight, weightedSum, type Estimate } from '../diagnose/index.ts';
 import { VISIBLE_NOISE_DEFAULTS, type Region } from '../image/index.ts';
 import type { SplitKind } from '../render/index.ts';
 import type { Patch, RenderSettings, SettingsUse } from '../scene/index.ts';
-import { adaptiveCounts } from './adaptiveCounts.ts';
+import { ADAPTIVE_LEAST, adaptiveCounts } from './adaptiveCounts.ts';
 import { bestCounts, BOUNDS_DEFAULTS, type CountBounds, type Goal } from './bestCounts.ts';
 import { heldAgainst, tailOf, uncertainNoise, uncertainSeconds, type Rendered } from './foretell.ts';
 import { planWords } from './planWords.ts';
@@ -73,6 +73,7 @@ export function samplingPlan(input: PlanInput): SamplingPlan {
       ? bestCounts(model, { noise: goal.noise / scale.noise }, bounds)
       : bestCounts(model, { seconds: goal.seconds / scale.seconds }, bounds);
   const tail = tailOf(pilot, model);
+  const known = countsOf((input.measured ?? pilot).settings);
   const option = (
     id: PlanChoice,
     counts: Counts,
@@ -85,18 +86,25 @@ export function samplingPlan(input: PlanInput): SamplingPlan {
     title: planWords.titles[id],
     counts,
     adaptive,
-    noise: uncertainNoise(model, counts, noise, tail),
-    seconds: uncertainSeconds(model, counts, seconds),
+    noise: uncertainNoise(model, counts, noise, tail, known),
+    seconds: uncertainSeconds(model, counts, seconds, known),
     meetsLimit: noise <= limit * NEARLY,
     patch: patchOf(input, counts, adaptive),
   });
+  /** The limit by adaptive sampling, where that is quicker. */
+  const adaptiveOption = () => {
+    const splits = bestCounts(model, { noise: limit / scale.noise }, { ...bounds, leastPixelSamples: Math.max(bounds.leastPixelSamples, ADAPTIVE_LEAST) }); // prettier-ignore
+    const found = adaptiveCounts(model, splits, limit / scale.noise);
+    const adapted = option('adaptive', { ...splits, pixelSamples: found.pixelSamples }, found.adaptive, found.noise * scale.noise, found.seconds * scale.seconds); // prettier-ignore
+    return adapted.meetsLimit && adapted.seconds.value < planned.seconds.value ? adapted : null;
+  };
   const held = option('present', now, present.adaptive.limit > 0 ? present.adaptive : off);
   const planned = option('plan', best({ noise: limit }));
-  const adapted = adaptiveCounts(model, planned.counts, limit / scale.noise);
+  const adapted = adaptiveOption();
   const options = [
     held,
     planned,
-    option('adaptive', { ...planned.counts, pixelSamples: adapted.pixelSamples }, adapted.adaptive, adapted.noise * scale.noise, adapted.seconds * scale.seconds), // prettier-ignore
+    ...(adapted ? [adapted] : []),
     option('sameTime', best({ seconds: held.seconds.value })),
     option('sameNoise', best({ noise: held.noise.value })),
     option('halfTime', best({ seconds: held.seconds.value / 2 })),
@@ -115,6 +123,7 @@ export function samplingPlan(input: PlanInput): SamplingPlan {
     notes: [
       ...usualNotes(planned.counts, model.kinds, input.moves ?? false),
       ...beyond.map((kind) => planWords.beyond(kind, countOf(model.pilot, kind))),
+      ...(adapted ? [] : [planWords.notAdaptive]),
       ...(tail < 2 ? [planWords.tail(tail)] : []),
     ],
     rests: { samples: pilot.settings.pixelSamples, checked: input.measured !== null },

@@ -59,6 +59,7 @@ const PARTS = {
   objects: 2 * MATTE_RANKS, // pairs of number + 1 and samples
   surfaces: 2 * MATTE_RANKS,
   group: 3 * MOST_GROUPS,
+  groupSquares: MOST_GROUPS, // of their luminance
   bad: 1, // samples that were not a number
   badIndex: 1, // the first of them + 1
 } as const;

@@ -99,7 +99,17 @@ export function proofPicture(film: Film, settings: RenderSettings, names: FilmNa
     );
   }
   mean3('shadow', 'half', FILM.shadow);
-  if (groups.length > 1) groups.forEach((name, i) => mean3(`group.${channelSafe(name)}`, 'half', FILM.group + i * 3));
+  if (groups.length > 1)
+    groups.forEach((name, i) => {
+      const slot = FILM.group + i * 3;
+      mean3(`group.${channelSafe(name)}`, 'half', slot);
+      put(
+        `error.group.${channelSafe(name)}.Y`,
+        'half',
+        (at, n) =>
+        standardError(luminance(data[at + slot], data[at + slot + 1], data[at + slot + 2]), data[at + FILM.groupSquares + i], n), // prettier-ignore
+      );
+    });
   put('depth.Z', 'float', (at) => surfaceMean(FILM.depth)(at) || Infinity);
   put('object.id', 'uint', (at) => largestId(data, at + FILM.objects));
   put('surface.id', 'uint', (at) => largestId(data, at + FILM.surfaces));

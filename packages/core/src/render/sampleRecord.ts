@@ -3,7 +3,7 @@
 // 17 % of the time on the matt balls of the benchmark; now only the components that were touched are.
 import { luminance } from '../color/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
-import { COMPONENTS, FILM, LIMITS, SPLIT_LEVELS, type Film } from './film.ts';
+import { COMPONENTS, FILM, LIMITS, MOST_GROUPS, SPLIT_LEVELS, type Film } from './film.ts';
 import type { SplitLevels } from './splitLevels.ts';
 
 const CLAMP = LIMITS.indexOf('clamp');
@@ -13,6 +13,9 @@ export class SampleRecord {
   private readonly values = new Float64Array(COMPONENTS.length * 3);
   /** Bits of the components that are not zero. */
   private touched = 0;
+  /** Luminance of each light group, and bits of those that are not zero. */
+  private readonly groups = new Float64Array(MOST_GROUPS);
+  private touchedGroups = 0;
   private isBad = false;
   private data: Film['data'] = new Float64Array(FILM.stride);
   private at = 0;
@@ -106,6 +109,11 @@ export class SampleRecord {
     }
     for (let k = 0; k < 3; k++) values[at + k] += light[k] * kept;
     this.addTo(FILM.group + group * 3, kept);
+    if ((this.touchedGroups & (1 << group)) === 0) {
+      this.touchedGroups |= 1 << group;
+      this.groups[group] = 0;
+    }
+    this.groups[group] += luminance(light[0], light[1], light[2]) * kept;
   }
 
   /** Adds the components and their squares to the sums of the pixel. */
@@ -124,6 +132,8 @@ export class SampleRecord {
       g += vg;
       b += vb;
     }
+    for (let k = 0; this.touchedGroups !== 0; k++, this.touchedGroups >>>= 1)
+      if ((this.touchedGroups & 1) !== 0) data[at + FILM.groupSquares + k] += (this.groups[k] * weight) ** 2;
     addMoments(data, at + FILM.beauty, r, g, b);
     data[at + FILM.samples]++;
     const y = luminance(r, g, b);

@@ -1,11 +1,18 @@
 // Scenes in which the answer is known by construction; Cochran, Sampling Techniques, 1977, for the two stages.
 import { expect } from 'chai';
-import { diagnoseNoise, type DiagnosisInput } from '@dusting/core/diagnose';
+import {
+  cleanAt,
+  diagnoseNoise,
+  noiseByLight,
+  noiseByMatte,
+  readNoiseData,
+  type DiagnosisInput,
+} from '@dusting/core/diagnose';
 import { InputError } from '@dusting/core/formats';
 import { limitNotes, predictChange } from '@dusting/core/plan';
-import { filmStatistics, frameOf, proofPicture, renderHere } from '@dusting/core/render';
+import { filmNames, filmStatistics, frameOf, proofPicture, renderHere } from '@dusting/core/render';
 import type { RenderSettings } from '@dusting/core/scene';
-import { compileTest, GLASS, GLOW, MATT, square, type TestScene } from '../scenes.ts';
+import { compileTest, GLASS, GLOW, makeShot, MATT, square, type TestScene } from '../scenes.ts';
 
 /** A panel of rough glass over a small lamp: all noise is transmission, and all of it arises within the splits. */
 const frosted: TestScene = {
@@ -89,6 +96,47 @@ describe('noise diagnosis', () => {
       InputError,
       'outside',
     );
+  });
+});
+
+describe('whose noise it is', () => {
+  /** A matt board under a wide lamp (noisy) and a point (each sample gives the same), beside one that glows by itself. */
+  const { compiled, settings, names } = (() => {
+    const scene: TestScene = {
+      objects: [
+        { mesh: square(1), surface: { ...MATT, name: 'board' }, transform: [1, 0, 0, -0.5, 0, 1, 0, 0, 0, 0, 1, 0] },
+        { mesh: square(1), surface: { ...GLOW, name: 'lantern pane', emission_luminance: 0.1 }, transform: [1, 0, 0, 0.5, 0, 1, 0, 0, 0, 0, 1, 0] }, // prettier-ignore
+      ],
+      lights: [
+        { kind: 'sphere', seenByCamera: false, radius: 0.8, strength: 0.2, group: 'wide', transform: [1, 0, 0, -0.5, 0, 1, 0, 0, 0, 0, 1, 1.5] } as object, // prettier-ignore
+        { kind: 'point', strength: 0.2, group: 'small', transform: [1, 0, 0, -0.5, 0, 1, 0, 0, 0, 0, 1, 1] },
+      ],
+      view: 0.9,
+      settings: { width: 48, height: 24, pixelSamples: 16 },
+    };
+    return { ...compileTest(scene), names: filmNames(makeShot(scene).document) };
+  })();
+  const film = renderHere(compiled, settings, frameOf(settings));
+  const picture = proofPicture(film, settings, names);
+  const data = readNoiseData(picture, frameOf(settings), 1);
+
+  it('lies on the surface whose light comes by chance, and is of the light that has extent', () => {
+    const [surface] = noiseByMatte(picture, data, 'surfaces');
+    expect(surface.name).to.equal('board');
+    expect(surface.share).to.be.above(0.95);
+    expect(noiseByLight(picture, data)[0]).to.deep.include({ name: 'wide' });
+    expect(noiseByLight(picture, data)[0].share).to.be.above(0.95);
+    const { evidence, summary } = diagnoseNoise({ picture, settings, region: frameOf(settings), use: 'final', noiseLimit: 0.01, stops: 1, seconds: 1 }); // prettier-ignore
+    expect(summary).to.match(/\d+ % of the noise lies on board, and \d+ % is of the light of wide\./);
+    expect(evidence.filter((e) => e.type === 'table').map((e) => e.title)).to.include('Noise by object');
+  });
+
+  it('says up to which lift it is clean; a lift brightens the noise of the shadows', () => {
+    const [plain, one, two] = cleanAt(data, 1).map((l) => l.noise);
+    expect(plain).to.be.below(one);
+    expect(one).to.be.below(two);
+    const between = diagnoseNoise({ picture, settings, region: frameOf(settings), use: 'final', noiseLimit: (one + two) / 2, stops: 1, seconds: 1 }); // prettier-ignore
+    expect(between.summary).to.contain('Clean at +1 stop, not at +2 stops');
   });
 });
 

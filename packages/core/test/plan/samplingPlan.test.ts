@@ -104,7 +104,7 @@ describe('sampling plan', () => {
     });
 
     it('foretells what adaptive sampling gives, and how many samples it takes', () => {
-      const { adaptive, counts, noise, seconds } = optionOf(plan, 'adaptive');
+      const { adaptive, counts, noise, seconds } = optionOf(samplingPlan({ ...input, limit: now.noise / 4, bounds: { leastPixelSamples: 9, mostPixelSamples: 4096, mostSplits: 2 } }), 'adaptive'); // prettier-ignore
       const after = render({ ...counts, adaptive });
       expect(after.noise / noise.value).to.be.within(0.75, 1.2);
       expect(after.seconds / seconds.value).to.be.within(0.75, 1.25);

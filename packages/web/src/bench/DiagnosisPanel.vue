@@ -22,7 +22,9 @@ const edits = useEdits();
 const slip = useSlip();
 const chart = computed(() => bench.diagnosis?.evidence.find((e): e is ChartEvidence => e.type === 'chart'));
 const map = computed(() => bench.diagnosis?.evidence.find((e): e is MapEvidence => e.type === 'map'));
-const table = computed(() => bench.diagnosis?.evidence.find((e): e is TableEvidence => e.type === 'table'));
+const tables = computed(() =>
+  (bench.diagnosis?.evidence ?? []).filter((e): e is TableEvidence => e.type === 'table' && e.rows.length > 0),
+);
 const leading = computed(() => {
   const m = map.value;
   if (!m) return [];
@@ -165,7 +167,7 @@ async function take(remedy: Remedy) {
         data-test="to-plan"
         @click="bench.panel = 'plan'"
       />
-      <details v-if="table && table.rows.length > 0">
+      <details v-for="table in tables" :key="table.title">
         <summary>{{ table.title }}</summary>
         <table>
           <thead>

@@ -7,15 +7,20 @@ import { lightnessUnits, seconds } from '../words.ts';
 
 const props = defineProps<{ plan: SamplingPlan }>();
 const WAX = '#d8b25e';
-const point = (id: string) => {
-  const found = props.plan.options.find((o) => o.id === id)!;
-  return [{ x: found.seconds.value, y: found.noise.value }];
-};
+const POINTS = [
+  { id: 'present', name: 'now', color: '#e8e8e8', shape: 'square' },
+  { id: 'plan', name: 'plan', color: WAX, shape: 'diamond' },
+  { id: 'adaptive', name: 'adaptive', color: '#8ab8d8', shape: 'triangle' },
+];
+const points = computed(() =>
+  POINTS.flatMap((point) => {
+    const found = props.plan.options.find((o) => o.id === point.id);
+    return found ? [{ ...point, data: [{ x: found.seconds.value, y: found.noise.value }] }] : [];
+  }),
+);
 const series = computed(() => [
   { name: 'best', type: 'line', data: props.plan.curve.map(({ noise, seconds }) => ({ x: seconds, y: noise })) },
-  { name: 'now', type: 'scatter', data: point('present') },
-  { name: 'plan', type: 'scatter', data: point('plan') },
-  { name: 'adaptive', type: 'scatter', data: point('adaptive') },
+  ...points.value.map(({ name, data }) => ({ name, type: 'scatter', data })),
 ]);
 const most = computed(() => {
   const present = props.plan.options[0];
@@ -31,9 +36,13 @@ const options = computed(() => ({
     fontFamily: 'Public Sans Variable',
   },
   theme: { mode: 'dark' },
-  colors: ['#b8b8b8', '#e8e8e8', WAX, '#8ab8d8'],
-  stroke: { width: [2, 0, 0, 0], curve: 'straight' },
-  markers: { size: [0, 5, 6, 5], shape: ['circle', 'square', 'diamond', 'triangle'], strokeWidth: 0 },
+  colors: ['#b8b8b8', ...points.value.map((p) => p.color)],
+  stroke: { width: [2, ...points.value.map(() => 0)], curve: 'straight' },
+  markers: {
+    size: [0, ...points.value.map(() => 6)],
+    shape: ['circle', ...points.value.map((p) => p.shape)],
+    strokeWidth: 0,
+  },
   legend: {
     show: true,
     position: 'top',

@@ -275,7 +275,9 @@ export const useBench = defineStore('bench', () => {
   return {
     shot, error, connected, panel, use, proof, beside, layer, besideLayer, layers, picture, besidePicture, region, defect, defectId,
     diagnosis, diagnosing, comparison, done, lastProof, title, proofId, besideId, isFrames,
-    act, load, open, close, refresh, show, compareWith, compareRegion, saveSlip: keeper.save, keepSlip, unsent, other, settle: keeper.settle, render, cancel, selectDefect, explain,
+    act, load, open, close, refresh, show, compareWith, compareRegion, saveSlip: keeper.save, keepSlip, unsent, other, /** Resolves when the server has the slip as it is seen here. */
+    settled: keeper.settled,
+    settle: keeper.settle, render, cancel, selectDefect, explain,
     objectAt, removeProof, addFrames,
   }; // prettier-ignore
 });

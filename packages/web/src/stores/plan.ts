@@ -32,6 +32,7 @@ export const usePlan = defineStore('plan', () => {
     }
     computing.value = true;
     try {
+      await bench.settled();
       const found = await api.plan(shot.id, { use, region, share: share.value, bounds: { ...bounds.value } });
       if (mine !== asked) return;
       plan.value = found.plan;

@@ -118,6 +118,7 @@ export const useSlip = defineStore('slip', () => {
         return;
       }
       try {
+        await bench.settled();
         prediction.value = await api.predict(bench.shot.id, bench.use, from.id, bench.region);
       } catch {
         prediction.value = null; // a prediction is a help; the slip works without it

@@ -2,9 +2,11 @@
 import { COMPONENTS, SPLIT_LOBES, type Component, type SplitLobe } from '../../render/index.ts';
 import type { Diagnosis, DiagnosisInput, Remedy, TableEvidence } from '../contract.ts';
 import { readNoiseData, weightedSum, type NoiseData } from './noiseData.ts';
+import { cleanAt } from './cleanAt.ts';
+import { noiseByLight, noiseByMatte, type NoiseShare } from './noiseBy.ts';
 import { noiseMap } from './noiseMap.ts';
 import { predictNoise, predictSeconds, regionNoise, type CountChange } from './predict.ts';
-import { COMPONENT_NAMES, percent, words } from './words.ts';
+import { COMPONENT_NAMES, inL, percent, words } from './words.ts';
 
 const LOBE_OF: Partial<Record<Component, SplitLobe>> = {
   directDiffuse: 'diffuse',
@@ -40,16 +42,39 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
   const map = noiseMap(data.region, data.beauty, data.weight, parts, words.mapSource);
   const remedies = noise > noiseLimit && ranked.length > 0 ? findRemedies(input, data, ranked[0].component) : [];
   const [best] = remedies;
+  const lifts = cleanAt(data, noiseLimit);
+  const byLight = noiseByLight(picture, data);
+  const bySurface = noiseByMatte(picture, data, 'surfaces');
   const told: string[] = [];
   if (ranked.length === 0) told.push(words.none);
   else if (noise <= noiseLimit) told.push(words.clean(noise, noiseLimit));
-  else told.push(words.finding(ranked[0].share, ranked[0].component, noise, noiseLimit));
+  else {
+    const [surface, light] = [named(bySurface, 1), named(byLight, 2)];
+    told.push(words.finding(ranked[0].share, ranked[0].component, noise, noiseLimit) + words.lies(surface, light));
+  }
+  told.push(words.lifts(lifts));
   if (best) told.push(words.remedy(best.title, best.noise.value, best.meetsLimit, best.seconds.value - input.seconds));
   return {
     kind: 'noise',
     region: data.region,
     summary: told.join(' '),
-    evidence: [chart, map, levelsTable(data, settings, ranked)],
+    evidence: [
+      chart,
+      map,
+      levelsTable(data, settings, ranked),
+      {
+        type: 'table',
+        title: words.liftsTitle,
+        source: words.measuredHere,
+        columns: words.liftsColumns,
+        rows: lifts.map((l) => [`+${l.stops} EV`, inL(l.noise), l.clean ? 'in limit' : 'over']),
+      },
+      ...sharesTables([
+        [words.byTitle.light, byLight, words.byLight],
+        [words.byTitle.surfaces, bySurface, words.bySeen],
+        [words.byTitle.objects, noiseByMatte(picture, data, 'objects'), words.bySeen],
+      ]),
+    ],
     causes: ranked.map(({ component, share }) => ({
       title: words.cause(component),
       component,
@@ -67,6 +92,22 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
     },
   };
 }
+
+/** Worth a word where it carries at least half, and there are several. */
+const named = (shares: NoiseShare[], least: number) =>
+  shares.length >= least && shares[0].share >= 0.5 ? shares[0] : undefined;
+
+const MOST_ROWS = 12;
+const sharesTables = (all: [title: string, shares: NoiseShare[], source: string][]): TableEvidence[] =>
+  all
+    .filter(([, shares]) => shares.length > 0)
+    .map(([title, shares, source]) => ({
+      type: 'table',
+      title,
+      source,
+      columns: words.byColumns,
+      rows: shares.slice(0, MOST_ROWS).map(({ name, share }) => [name, percent(share)]),
+    }));
 
 /** More splits for the leading component, and more pixel samples: the fewest that reach the limit, quickest first. */
 function findRemedies(input: DiagnosisInput, data: NoiseData, leading: Component): Remedy[] {

@@ -33,6 +33,23 @@ export const words = {
   none: 'This region shows no noise at all: every sample of each pixel gave the same light.',
   finding: (share: number, component: Component, noise: number, limit: number) =>
     `${percent(share)} of the visible noise in this region is ${COMPONENT_NAMES[component]}. It stands at ${inL(noise)}, the limit is ${inL(limit)}.`,
+  lies: (surface: { name: string; share: number } | undefined, light: { name: string; share: number } | undefined) =>
+    `${surface ? ` ${percent(surface.share)} of the noise lies on ${surface.name}` : ''}${light ? `${surface ? ', and ' : ' '}${percent(light.share)} is of the light of ${light.name}` : ''}${surface || light ? '.' : ''}`,
+  lifts: (lifts: { stops: number; noise: number; clean: boolean }[]) => {
+    const clean = lifts.filter((l) => l.clean).at(-1);
+    const over = lifts.find((l) => !l.clean);
+    const name = (stops: number) => (stops === 0 ? 'as it is' : `at +${stops} stop${stops > 1 ? 's' : ''}`);
+    if (!over) return `Clean up to +${lifts.at(-1)!.stops} stops.`;
+    if (!clean) return `Not clean even without a lift: ${inL(over.noise)}.`;
+    return `Clean ${name(clean.stops)}, not ${name(over.stops)} (${inL(over.noise)}).`;
+  },
+  liftsTitle: 'Noise when the shadows are lifted',
+  liftsColumns: ['lift', 'noise', 'limit'],
+  byTitle: { light: 'Noise by light', surfaces: 'Noise by surface', objects: 'Noise by object' },
+  byColumns: ['', 'share of the noise'],
+  byLight: 'measured: variance of the light of each group; what two lights share is in both',
+  bySeen: 'measured: variance of each pixel, by what covers it',
+  measuredHere: 'measured: standard error of each pixel, through the display transform',
   remedy: (title: string, noise: number, meets: boolean, extra: number) =>
     `${title} ${meets ? 'bring it below the limit' : 'bring it down'} to ${inL(noise)}: ${extra >= 0 ? '+' : ''}${inSeconds(extra)} a frame.`,
   splits: (lobe: SplitLobe, from: number, to: number) =>
