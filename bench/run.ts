@@ -1,9 +1,10 @@
-// npm run bench [-- rays compile sampling renders share memory exr preview]: each line is a ratio of two things measured in one run,
+// npm run bench [-- rays compile sampling renders share memory exr preview plan]: each line is a ratio of two things measured in one run,
 // alternating, so that a noisy machine hits both. Without names everything is measured.
 import { ROUNDS } from './measure.ts';
 import { benchCompile } from './compile.ts';
 import { benchExr } from './exr.ts';
 import { benchMemory } from './memory.ts';
+import { benchPlan } from './plan.ts';
 import { benchPreview } from './preview.ts';
 import { benchRays } from './rays.ts';
 import { benchRenders } from './renders.ts';
@@ -19,6 +20,7 @@ const PARTS: Record<string, () => Promise<void>> = {
   memory: benchMemory,
   exr: benchExr,
   preview: benchPreview,
+  plan: benchPlan,
 };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in PARTS));

@@ -2,7 +2,7 @@ import type { Harmless, LayerMapping, SourceLayer, SumCheck } from '@dusting/cor
 import type { Component, Limit, RenderStatistics, SceneMemory, CostLayer, CostShare } from '@dusting/core/render';
 import type { DefectKind, Diagnosis, Estimate } from '@dusting/core/diagnose';
 import type { Differences, Region } from '@dusting/core/image';
-import type { CountBounds, SamplingPlan } from '@dusting/core/plan';
+import type { CountBounds, RayBudgetRow, SamplingPlan } from '@dusting/core/plan';
 import type { PreviewReport, PreviewWish } from '@dusting/preview';
 import type { Change, Patch, RenderSettings, SettingsUse, ShotDocument } from '@dusting/core/scene';
 
@@ -139,6 +139,8 @@ export interface Prediction {
   seconds: Estimate;
   regionSeconds: Estimate;
   noise: Estimate | null;
+  /** For a pixel. */
+  rays: RayBudgetRow[];
   notes: string[];
   /** The pilot that it was told from, if one was. */
   pilot: number | null;

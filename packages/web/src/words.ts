@@ -67,6 +67,9 @@ export const proofName = (proof: Pick<Proof, 'kind' | 'number'>) =>
   `${{ proof: 'P', trial: 'T', pilot: 'L' }[proof.kind]}${proof.number}`;
 export const seconds = (s: number) =>
   s < 10 ? `${s.toFixed(1)} s` : s < 120 ? `${Math.round(s)} s` : `${(s / 60).toFixed(1)} min`;
+/** Of hours, in what is read easily. */
+export const hours = (h: number) =>
+  h < 1 ? seconds(h * 3600) : h < 72 ? `${h.toFixed(1)} h` : `${(h / 24).toFixed(1)} d`;
 export const MEMORY_NAMES: Record<keyof SceneMemory, string> = {
   hierarchy: 'ray queries',
   geometry: 'geometry',

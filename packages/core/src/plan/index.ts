@@ -7,3 +7,6 @@ export { foretell, type Rendered } from './foretell.ts';
 export * from './pilot.ts';
 export { planWords, KIND_NAMES } from './planWords.ts';
 export { costRates } from './costRates.ts';
+export * from './rayBudget.ts';
+export * from './sequenceCost.ts';
+export { wasteOf, type WasteItem } from './waste.ts';

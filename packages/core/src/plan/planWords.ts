@@ -30,6 +30,7 @@ export const planWords = {
     halfTime: 'least noise in half the time of now',
     adaptive: 'the limit, adaptive',
   },
+  waste: (kind: SplitKind, from: number, to: number) => `${from} ${KIND_NAMES[kind]} samples where ${to} would do`,
   notAdaptive: 'Adaptive sampling would not be quicker here.',
   fewPixels: (count: number) =>
     `${count} pixel samples are fewer than the usual 9: edges and fine lines may show steps.`,

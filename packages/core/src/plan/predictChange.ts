@@ -8,6 +8,7 @@ import {
 } from '../diagnose/index.ts';
 import type { Picture, Region } from '../image/index.ts';
 import { DEPTH_LIMITS, PROBE_SHARE, SPLIT_LOBES } from '../render/index.ts';
+import { rayBudget, type RayBudgetRow } from './rayBudget.ts';
 import { listChanges, type RenderSettings } from '../scene/index.ts';
 
 export interface ChangePrediction {
@@ -16,6 +17,8 @@ export interface ChangePrediction {
   regionSeconds: Estimate;
   /** L* over the region; null where the change alters what is seen, so that only a trial can tell. */
   noise: Estimate | null;
+  /** For a pixel, with the new settings. */
+  rays: RayBudgetRow[];
   /** What to know before rendering. */
   notes: string[];
 }
@@ -23,6 +26,7 @@ export interface ChangePrediction {
 /**
  * What a change of settings will cost, from a proof made with the old ones. Counts scale the rays that were counted;
  * a raised depth limit adds the rays that probes sent beyond it, times the inverse of their share.
+ * @param lights that a surface can ask
  */
 export function predictChange(
   picture: Picture,
@@ -31,6 +35,7 @@ export function predictChange(
   seconds: number,
   region: Region,
   stops: number,
+  lights = 1,
 ): ChangePrediction {
   const frame = readNoiseData(picture, picture.dataWindow, stops);
   const part = readNoiseData(picture, region, stops);
@@ -43,6 +48,7 @@ export function predictChange(
     seconds: secondsForRays(frame, seconds, factor(frame)),
     regionSeconds: secondsForRays(part, seconds * share, factor(part)),
     noise: changesPicture(before, after) ? null : predictNoise(part, { pixels, splits }, stops, before),
+    rays: rayBudget(frame, before, after, lights),
     notes: limitNotes(after),
   };
 }

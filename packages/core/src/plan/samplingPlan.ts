@@ -9,6 +9,7 @@ import { heldAgainst, tailOf, uncertainNoise, uncertainSeconds, type Rendered } 
 import { planWords } from './planWords.ts';
 import { countOf, countsOf, noiseAt, samplingModel, secondsAt, variancesAt, type Counts, type SamplingModel } from './samplingModel.ts'; // prettier-ignore
 import { usualNotes } from './usualValues.ts';
+import { costShares, wasteOf, type WasteItem } from './waste.ts';
 
 export interface PlanInput {
   pilot: Rendered;
@@ -48,6 +49,9 @@ export interface SamplingPlan {
   within: { kind: SplitKind; share: number }[];
   /** And what only pixel samples take away. */
   between: number;
+  /** What the time of now goes to. */
+  costs: ReturnType<typeof costShares>;
+  waste: WasteItem[];
   notes: string[];
   /** Camera samples of each pixel of the pilot, and whether a proof was there to hold it against. */
   rests: { samples: number; checked: boolean };
@@ -120,6 +124,8 @@ export function samplingPlan(input: PlanInput): SamplingPlan {
     options,
     curve,
     ...levelsOf(model, now),
+    costs: costShares(model, now),
+    waste: wasteOf(model, present, input.use, held.seconds.value),
     notes: [
       ...usualNotes(planned.counts, model.kinds, input.moves ?? false),
       ...beyond.map((kind) => planWords.beyond(kind, countOf(model.pilot, kind))),

@@ -23,7 +23,7 @@ export function planRoutes({ db, pictures }: Context): Router {
     const { pilot } = await rendersOf(db, shot.id, document, use);
     const measured = { source, settings: proof.settings, seconds: proof.seconds! };
     const { stops } = shot.document.noise;
-    response.json(await pictures.predict(measured, pilot, document[use], region, stops));
+    response.json(await pictures.predict(measured, pilot, document[use], region, stops, lightsOf(document)));
   });
 
   /** The counts that reach the noise limit in the least time, from the newest pilot of what the shot is now. */
@@ -42,6 +42,12 @@ export function planRoutes({ db, pictures }: Context): Router {
   });
 
   return router;
+}
+
+/** What a surface can ask for light: each light, the environment, and the glowing surfaces as one. */
+function lightsOf({ environment, lights, objects, surfaces }: ShotDocument): number {
+  const glows = Object.values(objects).some((o) => surfaces[o.surface].emission_luminance > 0);
+  return Object.values(lights).filter((l) => l.strength > 0).length + Number(environment.strength > 0) + Number(glows);
 }
 
 /** The newest finished pilot, and proof, that show what the shot shows now but for how often it was sampled. */

@@ -29,11 +29,12 @@ export function planningOn(pictures: OpenPictures) {
       after: RenderSettings,
       asked: Region | null,
       stops: number,
+      lights: number,
     ): Promise<CountPrediction> {
       // prettier-ignore
       const measured = await open(from);
       const region = asked ?? measured.picture.dataWindow;
-      const plain = predictChange(measured.picture, from.settings, after, from.seconds, region, stops);
+      const plain = predictChange(measured.picture, from.settings, after, from.seconds, region, stops, lights);
       if (!by || !plain.noise || after.adaptive.limit > 0) return { ...plain, pilot: null };
       return { ...plain, ...foretell(await open(by), measured, after, region, stops), pilot: by.proof };
     },

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue';
 import Button from 'primevue/button';
 import { useBench } from '../stores/bench.ts';
 import { isOfScene, parameterAt, pathKeys, placeWords, valueWords } from '@dusting/core/scene';
+import RayBudget from '../plan/RayBudget.vue';
 import { useEdits } from '../stores/edits.ts';
 import { useSlip, type SlipLine } from '../stores/slip.ts';
 import { lightnessUnits, proofName, seconds } from '../words.ts';
@@ -107,6 +108,7 @@ const predicted = computed(() =>
     <p v-else-if="slip.lines.length > sceneLines" class="dim">
       No prediction: render a proof with these settings first.
     </p>
+    <RayBudget v-if="slip.prediction && sceneLines < slip.lines.length" :rows="slip.prediction.rays" />
     <footer v-if="slip.lines.length > 0">
       <Button
         :label="bench.region ? 'Try on the region' : 'Try on the frame'"

@@ -10,6 +10,7 @@ import { proofName, seconds } from '../words.ts';
 import NoiseLimit from './NoiseLimit.vue';
 import PlanBounds from './PlanBounds.vue';
 import PlanChart from './PlanChart.vue';
+import PlanCost from './PlanCost.vue';
 import PlanOptions from './PlanOptions.vue';
 
 const bench = useBench();
@@ -45,6 +46,7 @@ const parts = computed(() => {
       <PlanChart :plan="plan.plan" />
       <PlanOptions :plan="plan.plan" />
       <p v-for="note in plan.plan.notes" :key="note" class="note" data-test="plan-note">▲ {{ note }}</p>
+      <PlanCost :plan="plan.plan" />
       <details>
         <summary>Where the noise of now arises</summary>
         <table data-test="plan-levels">

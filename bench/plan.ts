@@ -1,0 +1,82 @@
+// The sampling plan on scenes made by chance: what is foretold against what is measured, and the plan against a search by
+// brute force. Pictures are small; each number is one render, so noise of the measure is in it.
+import { bestCounts, countsOf, noiseAt, samplingModel, secondsAt, type Counts, type SamplingModel } from '@dusting/core/plan'; // prettier-ignore
+import { filmStatistics, frameOf, emptyFilm, mergeFilm, PathTracer, planChunks, proofPicture, renderChunk, type CompiledScene } from '@dusting/core/render'; // prettier-ignore
+import type { RenderSettings } from '@dusting/core/scene';
+import { compileTest } from '../packages/core/test/scenes.ts';
+import { line } from './measure.ts';
+import { randomScene } from './randomScenes.ts';
+
+const SCENES = 10;
+const SIZE = { width: 96, height: 72 };
+const PILOT = { pixelSamples: 16, diffuseSamples: 8, specularSamples: 8, transmissionSamples: 8, volumeSamples: 1, lightSamples: 8 }; // prettier-ignore
+/** Of the brute force. */
+const SEARCHED = 3;
+const SMALL = { width: 48, height: 36 };
+const SPLITS = [1, 4, 16];
+const PIXELS = 12;
+const OPTIONS = { stops: 1, share: 0.95 };
+
+function renderTimed(scene: CompiledScene, settings: RenderSettings) {
+  const region = frameOf(settings);
+  const tracer = new PathTracer(scene, settings);
+  const film = emptyFilm(region);
+  for (const chunk of planChunks(region, settings))
+    mergeFilm(
+      film,
+      renderChunk(tracer, chunk, () => performance.now()),
+    );
+  const { noise, pixelSeconds } = filmStatistics(film, OPTIONS.stops);
+  return { film, noise, seconds: pixelSeconds };
+}
+
+function pilotOf(scene: CompiledScene, settings: RenderSettings): SamplingModel {
+  const piloted = { ...settings, ...PILOT };
+  const { film } = renderTimed(scene, piloted);
+  const picture = proofPicture(film, piloted, { groups: [], objects: [], surfaces: [] });
+  return samplingModel(picture, piloted, frameOf(piloted), OPTIONS);
+}
+
+export async function benchPlan(): Promise<void> {
+  for (let seed = 0; seed < SCENES; seed++) {
+    const { compiled, settings } = compileTest(randomScene(seed, SIZE.width, SIZE.height));
+    const model = pilotOf(compiled, settings);
+    const present = { ...settings, pixelSamples: 64 };
+    const now = renderTimed(compiled, present);
+    const limit = 0.7 * now.noise;
+    const counts = bestCounts(model, { noise: limit });
+    const plan = renderTimed(compiled, { ...settings, ...counts });
+    line(`scene ${seed}: noise, foretold : measured`, noiseAt(model, counts) / plan.noise, `${plan.noise.toFixed(2)} L* for ${limit.toFixed(2)}`); // prettier-ignore
+    const scale = now.seconds / secondsAt(model, countsOf(present));
+    line(`scene ${seed}: time, foretold : measured`, (scale * secondsAt(model, counts)) / plan.seconds, `${plan.seconds.toFixed(1)} s`); // prettier-ignore
+    // what one of each would take to the same noise
+    const plain = now.seconds * (now.noise / plan.noise) ** 2;
+    line(`scene ${seed}: time, pixel samples alone : plan`, plain / plan.seconds, Object.values(counts).join(' '));
+  }
+  for (let seed = 0; seed < SEARCHED; seed++) bruteForce(seed);
+}
+
+/** Every combination of splits, its pixel samples told from a short render; the best three are measured beside the plan. */
+function bruteForce(seed: number): void {
+  const { compiled, settings } = compileTest(randomScene(seed, SMALL.width, SMALL.height));
+  const model = pilotOf(compiled, settings);
+  const limit = 0.7 * renderTimed(compiled, { ...settings, pixelSamples: 64 }).noise;
+  const needed = (splits: Counts) => {
+    const { noise, seconds } = renderTimed(compiled, { ...settings, ...splits, pixelSamples: PIXELS });
+    const pixelSamples = Math.max(9, Math.ceil(PIXELS * (noise / limit) ** 2));
+    return { counts: { ...splits, pixelSamples }, seconds: (seconds / PIXELS) * pixelSamples };
+  };
+  let tried: Counts[] = [countsOf(settings)];
+  for (const kind of model.kinds)
+    tried = tried.flatMap((c) => SPLITS.map((count) => ({ ...c, [`${kind}Samples`]: count })));
+  const found = tried.map(needed).sort((a, b) => a.seconds - b.seconds);
+  /** Seconds to the limit, from a render with about the counts that it takes. */
+  const measured = (counts: Counts) => {
+    const { noise, seconds } = renderTimed(compiled, { ...settings, ...counts });
+    return seconds * (noise / limit) ** 2;
+  };
+  const plan = bestCounts(model, { noise: limit });
+  const rounds = [0, 1, 2].map(() => ({ plan: measured(plan), best: Math.min(...found.slice(0, 3).map(({ counts }) => measured(counts))) })); // prettier-ignore
+  const [middle] = rounds.map((r) => r.plan / r.best).sort((a, b) => a - b).slice(1); // prettier-ignore
+  line(`scene ${seed}: time, plan : best of ${tried.length} by brute force`, middle, `${Object.values(plan).join(' ')} : ${Object.values(found[0].counts).join(' ')}`); // prettier-ignore
+}
