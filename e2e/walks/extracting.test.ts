@@ -112,6 +112,30 @@ describe('the shadows crawl in the extracting room', function () {
     await page.locator(`${test('defect-state')}:has-text("fixed")`).waitFor();
   });
 
+  it('a sweep shows values side by side, marks the knee, and puts one on the slip; stopping keeps what is done', async () => {
+    await shown('tab-settings').click();
+    await shown('way-sweep').click();
+    await shown('sweep-values').fill('1, x');
+    await shown('sweep-start').click();
+    expect(await textOf(page, test('sweep-fault'))).to.contain('not a list of numbers');
+    await shown('sweep-values').fill('1, 4, 16, 4000');
+    await shown('sweep-start').click();
+    await shown('trial-16').waitFor({ timeout: 4 * MINUTES });
+    await shown('sweep-stop').click();
+    await shown('sweep-stop').waitFor({ state: 'detached' });
+    expect(await page.locator('[data-test^="trial-"]').count(), 'of those that are done').to.equal(3);
+    expect(await textOf(page, `${test('trial-4')} ${test('knee')}`)).to.contain('knee');
+    await picture('sweep');
+    await shown('trial-4').getByText('Put on the slip').click();
+    await shown('line-final.pixelSamples').waitFor();
+    await page.keyboard.press('Control+z');
+    await shown('line-final.pixelSamples').waitFor({ state: 'detached' });
+    await shown('sweep-delete').click();
+    await page.getByText('Delete them').click();
+    await page.locator('[data-test^="trial-"]').first().waitFor({ state: 'detached' });
+    await shown('proof-P1').locator('.pick').click();
+  });
+
   it('the plan of the kept settings calls them within the limit', async () => {
     await shown('tab-settings').click();
     await shown('way-plan').click();

@@ -13,6 +13,7 @@ import { logRoutes } from './api/logRoutes.ts';
 import { planRoutes } from './api/planRoutes.ts';
 import { previewRoutes } from './api/previewRoutes.ts';
 import { proofRoutes } from './api/proofRoutes.ts';
+import { sweepRoutes } from './api/sweepRoutes.ts';
 import { shotRoutes } from './api/shotRoutes.ts';
 import type { Context } from './api/context.ts';
 import type { ServerConfig } from './config.ts';
@@ -55,6 +56,7 @@ export function createApp(context: Context, config: ServerConfig): { app: Expres
     exportRoutes(context),
     proofRoutes(context),
     planRoutes(context),
+    sweepRoutes(context),
     previewRoutes(context),
     logRoutes(context),
     defectRoutes(context),

@@ -2,7 +2,7 @@ import type { Harmless, LayerMapping, SourceLayer, SumCheck } from '@dusting/cor
 import type { Component, Limit, RenderStatistics, SceneMemory, CostLayer, CostShare } from '@dusting/core/render';
 import type { DefectKind, Diagnosis, Estimate } from '@dusting/core/diagnose';
 import type { Differences, Region } from '@dusting/core/image';
-import type { CountBounds, RayBudgetRow, SamplingPlan } from '@dusting/core/plan';
+import type { CountBounds, RayBudgetRow, SamplingPlan, SweepAxis } from '@dusting/core/plan';
 import type { PreviewReport, PreviewWish } from '@dusting/preview';
 import type { Change, Patch, RenderSettings, SettingsUse, ShotDocument } from '@dusting/core/scene';
 
@@ -12,7 +12,7 @@ export interface Proof {
   shot: number;
   number: number;
   /** A pilot was rendered for a sampling plan alone. */
-  kind: 'proof' | 'trial' | 'pilot';
+  kind: 'proof' | 'trial' | 'pilot' | 'sweep';
   revision: number;
   patch: Patch;
   before: number | null;
@@ -89,6 +89,7 @@ export interface Shot {
   harmless: (Harmless & { id: number; shot: number | null })[];
   defects: Defect[];
   proofs: Proof[];
+  sweeps: Sweep[];
 }
 export interface ShotRow {
   id: number;
@@ -144,6 +145,15 @@ export interface Prediction {
   notes: string[];
   /** The pilot that it was told from, if one was. */
   pilot: number | null;
+}
+/** A row of trials over the values of a setting or two. */
+export interface Sweep {
+  id: number;
+  use: SettingsUse;
+  region: Region;
+  axes: SweepAxis[];
+  /** Those that are not cancelled. */
+  trials: Proof[];
 }
 export interface PlanWish {
   use: SettingsUse;
@@ -259,6 +269,10 @@ export const api = {
   },
   predict: (shot: number, use: SettingsUse, proof: number, region: Region | null) =>
     json<Prediction>('POST', `/shots/${shot}/prediction`, { use, proof, region }),
+  sweep: (shot: number, wish: Pick<Sweep, 'use' | 'axes'> & { region: Region | null }) =>
+    json<{ id: number }>('POST', `/shots/${shot}/sweeps`, wish),
+  cancelSweep: (sweep: number) => json('POST', `/sweeps/${sweep}/cancel`),
+  removeSweep: (sweep: number) => json<{ freed: number }>('DELETE', `/sweeps/${sweep}`),
   plan: (shot: number, wish: PlanWish) =>
     json<{ plan: SamplingPlan; pilot: number }>('POST', `/shots/${shot}/plan`, wish),
   revert: (shot: number, revision: number) => json('POST', `/shots/${shot}/revert`, { revision }),

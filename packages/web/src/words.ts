@@ -64,7 +64,7 @@ export const layerLabel = (name: string) => {
 export const FRAME_FILES = '.exr,.png,.hdr,.jpg,.jpeg,.tif,.tiff,.log,.txt';
 
 export const proofName = (proof: Pick<Proof, 'kind' | 'number'>) =>
-  `${{ proof: 'P', trial: 'T', pilot: 'L' }[proof.kind]}${proof.number}`;
+  `${{ proof: 'P', trial: 'T', pilot: 'L', sweep: 'S' }[proof.kind]}${proof.number}`;
 export const seconds = (s: number) =>
   s < 10 ? `${s.toFixed(1)} s` : s < 120 ? `${Math.round(s)} s` : `${(s / 60).toFixed(1)} min`;
 /** Of hours, in what is read easily. */

@@ -10,3 +10,4 @@ export { costRates } from './costRates.ts';
 export * from './rayBudget.ts';
 export * from './sequenceCost.ts';
 export { wasteOf, type WasteItem } from './waste.ts';
+export * from './sweep.ts';

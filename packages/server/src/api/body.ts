@@ -72,6 +72,17 @@ export const PlanBody = Type.Object(
   },
   closed,
 );
+const Axis = Type.Object(
+  {
+    path: Type.String({ pattern: '^[A-Za-z]+(/[A-Za-z]+)?$' }),
+    values: Type.Array(Type.Number(), { minItems: 1, maxItems: 36 }),
+  },
+  closed,
+);
+export const SweepBody = Type.Object(
+  { use: Use, region: Type.Union([Region, Type.Null()]), axes: Type.Array(Axis, { minItems: 1, maxItems: 2 }) },
+  closed,
+);
 export const DecisionBody = Type.Object({ keep: Type.Boolean(), reason: Reason }, closed);
 export const RevertBody = Type.Object({ revision: Id }, closed);
 export const DefectBody = Type.Object(

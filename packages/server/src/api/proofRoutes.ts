@@ -14,7 +14,7 @@ import { whole, windowOf, type Context } from './context.ts';
 import { sendHalves } from './sendHalves.ts';
 
 /** Of the names of proofs. */
-const SIGNS = { proof: 'P', trial: 'T', pilot: 'L' };
+const SIGNS = { proof: 'P', trial: 'T', pilot: 'L', sweep: 'S' };
 
 export function proofRoutes({ db, pictures, progress }: Context): Router {
   const router = Router();

@@ -23,6 +23,7 @@ import {
   saveRevisionNote,
   saveSlip,
 } from '../store/shotStore.ts';
+import { listSweeps } from '../store/sweepStore.ts';
 import { removeShot } from '../store/removal.ts';
 import { BadRequest } from '../errors.ts';
 import { KeepBody, NoteBody, parse, RevertBody, SlipBody } from './body.ts';
@@ -86,12 +87,15 @@ export function shotRoutes(context: Context): Router {
       db,
       proofs.filter((p) => p.state !== 'done' && p.state !== 'failed').map((p) => p.id),
     );
+    const all = proofs.map((p) => ({ ...p, progress: p.state === 'done' ? 1 : (progress.get(p.id) ?? 0) }));
+    const swept = await listSweeps(db, shot.id);
     response.json({
       ...shot,
       revisions: await listRevisions(db, shot.id),
       defects: await listDefects(db, [shot.id]),
       harmless: await listHarmless(db, shot.id),
-      proofs: proofs.map((p) => ({ ...p, progress: p.state === 'done' ? 1 : (progress.get(p.id) ?? 0) })),
+      proofs: all.filter((p) => p.sweep === null),
+      sweeps: swept.map((sweep) => ({ ...sweep, trials: all.filter((p) => p.sweep === sweep.id) })),
     });
   });
 
@@ -138,7 +142,8 @@ export function shotRoutes(context: Context): Router {
     const shot = await getShot(db, whole(request, 'shot'));
     const revisions = new Map<number, Promise<ShotDocument>>();
     const outdated: { proof: number; changes: string[] }[] = [];
-    for (const { id, revision, patch, use } of shot.mapping ? [] : await listProofs(db, shot.id)) {
+    for (const { id, revision, patch, sweep, use } of shot.mapping ? [] : await listProofs(db, shot.id)) {
+      if (sweep !== null) continue; // its values differ on purpose
       if (!revisions.has(revision)) revisions.set(revision, getRevision(db, shot.id, revision));
       const changes = changesSeen(applyPatch(await revisions.get(revision)!, patch), shot.document, use);
       if (changes.length > 0) outdated.push({ proof: id, changes });

@@ -17,9 +17,10 @@ import type { Patch, RenderSettings, SettingsUse } from '@dusting/core/scene';
 import { bytea } from './bytea.ts';
 import { blobs } from './blobSchema.ts';
 import { shots } from './shotSchema.ts';
+import { sweeps } from './sweepSchema.ts';
 
-/** A pilot is rendered for a sampling plan alone. */
-export type ProofKind = 'proof' | 'trial' | 'pilot';
+/** A pilot is rendered for a sampling plan alone, and a trial of a sweep belongs to it. */
+export type ProofKind = 'proof' | 'trial' | 'pilot' | 'sweep';
 export type ProofState = 'queued' | 'rendering' | 'merging' | 'done' | 'cancelled' | 'failed';
 export type Prediction = { seconds: number | null; noise: number | null };
 export type LogLine = { at: string; level: 'note' | 'warning' | 'error'; text: string };
@@ -37,6 +38,7 @@ export const proofs = pgTable('proofs', {
   patch: jsonb('patch').$type<Patch>().notNull(),
   /** For a trial: the proof that it is compared with. */
   before: integer('before'),
+  sweep: integer('sweep').references(() => sweeps.id, { onDelete: 'cascade' }),
   use: text('use').$type<SettingsUse>().notNull(),
   settings: jsonb('settings').$type<RenderSettings>().notNull(),
   region: jsonb('region').$type<Region>().notNull(),

@@ -10,13 +10,13 @@ import type { PictureSource } from '../pictures/openPictures.ts';
 export type Proof = Omit<typeof proofs.$inferSelect, 'coarse'>;
 type NewProof = Pick<
   typeof proofs.$inferInsert,
-  'shot' | 'kind' | 'revision' | 'patch' | 'before' | 'use' | 'settings' | 'region' | 'predicted'
+  'shot' | 'kind' | 'revision' | 'patch' | 'before' | 'use' | 'settings' | 'region' | 'predicted' | 'sweep'
 >;
 
 const { coarse, ...columns } = getTableColumns(proofs);
 
 /** Trials and pilots are short and someone waits for them: they go before proofs. */
-const PRIORITY = { trial: 0, pilot: 0, proof: 1 };
+const PRIORITY = { trial: 0, pilot: 0, proof: 1, sweep: 1 };
 
 /** Queues a render: the proof with all its chunks. */
 export async function addProof(db: Database, proof: NewProof, plan: Chunk[]): Promise<number> {

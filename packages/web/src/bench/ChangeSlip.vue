@@ -12,7 +12,6 @@ import { lightnessUnits, proofName, seconds } from '../words.ts';
 const bench = useBench();
 const edits = useEdits();
 const slip = useSlip();
-const busy = computed(() => bench.shot?.proofs.some((p) => ['queued', 'rendering', 'merging'].includes(p.state)));
 const short = (line: SlipLine, v: unknown) => valueWords(pathKeys(line.path), v, slip.document!);
 const unit = (line: SlipLine) => parameterAt(pathKeys(line.path), slip.document)?.unit ?? '';
 const otherLines = computed(() =>
@@ -112,7 +111,7 @@ const predicted = computed(() =>
     <footer v-if="slip.lines.length > 0">
       <Button
         :label="bench.region ? 'Try on the region' : 'Try on the frame'"
-        :disabled="busy"
+        :disabled="!!bench.busy"
         data-test="try"
         @click="bench.render('trial', predicted)"
       />

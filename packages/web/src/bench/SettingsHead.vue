@@ -12,6 +12,7 @@ const USES: { value: SettingsUse; label: string }[] = [
 const WAYS = [
   { panel: 'settings', label: 'by hand' },
   { panel: 'plan', label: 'plan' },
+  { panel: 'sweep', label: 'sweep' },
 ] as const;
 </script>
 

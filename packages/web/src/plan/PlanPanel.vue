@@ -15,7 +15,6 @@ import PlanOptions from './PlanOptions.vue';
 
 const bench = useBench();
 const plan = usePlan();
-const busy = computed(() => bench.shot?.proofs.some((p) => ['queued', 'rendering', 'merging'].includes(p.state)));
 const pilot = computed(() => bench.shot?.proofs.find((p) => p.id === plan.pilot));
 const parts = computed(() => {
   const { within, between } = plan.plan ?? { within: [], between: 0 };
@@ -68,7 +67,7 @@ const parts = computed(() => {
       :label="plan.plan ? 'Render the pilot anew' : bench.region ? 'Render a pilot of the region' : 'Render a pilot'"
       :severity="plan.plan ? 'secondary' : undefined"
       :size="plan.plan ? 'small' : undefined"
-      :disabled="busy"
+      :disabled="!!bench.busy"
       data-test="pilot"
       @click="bench.render('pilot')"
     />

@@ -13,7 +13,7 @@ import { useSlipKeeper } from './slipKeeper.ts';
 /** Milliseconds between looks at a render under way: more often costs the render more than it shows. */
 const REFRESH_EVERY = 700;
 
-export type Panel = 'defect' | 'contents' | 'settings' | 'plan' | 'layers' | 'look' | 'compare' | 'history';
+export type Panel = 'defect' | 'contents' | 'settings' | 'plan' | 'sweep' | 'layers' | 'look' | 'compare' | 'history';
 
 export const useBench = defineStore('bench', () => {
   const shot = ref<Shot | null>(null);
@@ -40,8 +40,15 @@ export const useBench = defineStore('bench', () => {
   let refreshes = 0;
   let stopEvents: (() => void) | null = null;
 
-  const proof = computed(() => shot.value?.proofs.find((p) => p.id === proofId.value) ?? null);
-  const beside = computed(() => shot.value?.proofs.find((p) => p.id === besideId.value) ?? null);
+  /** Of the shelf, and of the sweeps. */
+  const renders = computed(() => [
+    ...(shot.value?.proofs ?? []),
+    ...(shot.value?.sweeps ?? []).flatMap((s) => s.trials),
+  ]);
+  const proof = computed(() => renders.value.find((p) => p.id === proofId.value) ?? null);
+  const beside = computed(() => renders.value.find((p) => p.id === besideId.value) ?? null);
+  /** What is being rendered for this shot, if anything is. */
+  const busy = computed(() => renders.value.find((p) => ['queued', 'rendering', 'merging'].includes(p.state)));
   const defect = computed(() => shot.value?.defects.find((d) => d.id === defectId.value) ?? null);
   const done = computed(() => shot.value?.proofs.filter((p) => p.state === 'done') ?? []);
   /** The newest finished full proof: what predictions start from. */
@@ -275,9 +282,8 @@ export const useBench = defineStore('bench', () => {
   return {
     shot, error, connected, panel, use, proof, beside, layer, besideLayer, layers, picture, besidePicture, region, defect, defectId,
     diagnosis, diagnosing, comparison, done, lastProof, title, proofId, besideId, isFrames,
-    act, load, open, close, refresh, show, compareWith, compareRegion, saveSlip: keeper.save, keepSlip, unsent, other, /** Resolves when the server has the slip as it is seen here. */
-    settled: keeper.settled,
-    settle: keeper.settle, render, cancel, selectDefect, explain,
+    act, load, open, close, refresh, show, compareWith, compareRegion, saveSlip: keeper.save, keepSlip, unsent, other,
+    settle: keeper.settle, settled: keeper.settled, busy, render, cancel, selectDefect, explain,
     objectAt, removeProof, addFrames,
   }; // prettier-ignore
 });

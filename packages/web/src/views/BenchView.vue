@@ -34,6 +34,7 @@ import LiveBadges from '../bench/LiveBadges.vue';
 import LiveReadout from '../bench/LiveReadout.vue';
 import ContentsPanel from '../contents/ContentsPanel.vue';
 import PlanPanel from '../plan/PlanPanel.vue';
+import SweepPanel from '../plan/SweepPanel.vue';
 import { saveFile } from '../bench/saveFile.ts';
 
 // three is large, and not always needed
@@ -65,8 +66,8 @@ const panels = computed<{ id: Panel; label: string }[]>(() => [
   { id: 'compare', label: 'Compare' },
   { id: 'history', label: 'History' },
 ]);
-/** The plan stands behind the tab of the settings. */
-const tabOf = (of: Panel) => (of === 'plan' ? 'settings' : of);
+/** Plan and sweep stand behind the tab of the settings. */
+const tabOf = (of: Panel) => (of === 'plan' || of === 'sweep' ? 'settings' : of);
 const panel = computed(() => (panels.value.some((p) => p.id === tabOf(bench.panel)) ? bench.panel : panels.value[0].id)); // prettier-ignore
 // edits that the server has not got would go with the page: the browser asks first
 useEventListener(window, 'beforeunload', (event) => bench.unsent && event.preventDefault());
@@ -94,7 +95,7 @@ const range = computed<[number, number] | null>(() => {
 });
 const UNITS: Record<string, string> = { time: 'ms', depth: 'm', samples: 'samples' };
 const failed = computed(() => bench.proof?.state === 'failed' && bench.proof.error);
-const busy = computed(() => bench.shot?.proofs.find((p) => ['queued', 'rendering', 'merging'].includes(p.state)));
+const busy = computed(() => bench.busy);
 
 const copied = ref(false);
 /** A link that opens this view: the address of the page, which follows it. */
@@ -244,10 +245,11 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
         <div class="body">
           <DiagnosisPanel v-if="panel === 'defect'" v-model:overlay="overlay" />
           <ContentsPanel v-else-if="panel === 'contents'" />
-          <template v-else-if="panel === 'settings' || panel === 'plan'">
+          <template v-else-if="tabOf(panel) === 'settings'">
             <SettingsHead />
             <SettingsPanel v-if="panel === 'settings'" />
-            <PlanPanel v-else />
+            <PlanPanel v-else-if="panel === 'plan'" />
+            <SweepPanel v-else />
           </template>
           <LayersPanel v-else-if="panel === 'layers'" />
           <LookPanel v-else-if="panel === 'look'" :point="point" />
