@@ -5,3 +5,4 @@ export * from './sumCheck.ts';
 export * from './readFrames.ts';
 export * from './logLines.ts';
 export * from './logGroups.ts';
+export * from './logFacts.ts';

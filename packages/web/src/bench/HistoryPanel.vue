@@ -21,6 +21,7 @@ const bench = useBench();
           <tr v-for="(count, type) in bench.proof.statistics.rays" :key="type">
             <td>{{ type }} rays</td>
             <td class="number">{{ count.toLocaleString('en') }}</td>
+            <td class="number dim">{{ (count / bench.proof.statistics.samples).toFixed(2) }} a sample</td>
           </tr>
           <tr>
             <td>samples</td>

@@ -8,6 +8,7 @@ import { useBench } from '../stores/bench.ts';
 import { useContents } from '../stores/contents.ts';
 import { useEdits } from '../stores/edits.ts';
 import { proofName } from '../words.ts';
+import LogFacts from './LogFacts.vue';
 
 const props = defineProps<{ proof: Proof }>();
 const bench = useBench();
@@ -44,6 +45,7 @@ function concerned({ text }: LogGroup) {
   <h2>
     Log of {{ proofName(proof) }}: <span data-test="log-count">{{ told }}</span>
   </h2>
+  <LogFacts v-if="bench.isFrames" :proof="proof" />
   <div v-for="group in groups" :key="group.key" class="group" :class="{ quiet: group.harmless !== null }">
     <p>
       {{ SIGNS[group.level] }} {{ group.text }} <span v-if="group.count > 1" class="dim">{{ group.count }} times</span>
