@@ -27,7 +27,7 @@ function renderTimed(scene: CompiledScene, settings: RenderSettings) {
   for (const chunk of planChunks(region, settings))
     mergeFilm(
       film,
-      renderChunk(tracer, chunk, () => performance.now()),
+      renderChunk(tracer, chunk, clock),
     );
   const { noise, pixelSeconds } = filmStatistics(film, OPTIONS.stops);
   return { film, noise, seconds: pixelSeconds };

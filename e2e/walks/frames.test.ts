@@ -73,6 +73,7 @@ describe('frames of another renderer', () => {
     expect(await textOf(page, `${test('proof-P1')} ${test('frame')}`)).to.equal('frame 101');
     expect(await page.locator(test('render')).count()).to.equal(0);
     await page.click(test('tab-history'));
+    expect(await textOf(page, test('log-missing'))).to.contain('straw.exr');
     await page.locator('text=▲ 0:02 WARNING: comb has no UVs').waitFor();
     await page.locator('text=✕ 0:09 error: file missing: straw.exr').waitFor();
     await page.locator(test('proof-P1')).locator('button').first().click();

@@ -102,7 +102,7 @@ describe('hands on the jars', function () {
   it('a quick proof with the preview settings stands first', async () => {
     await shown('tab-settings').click();
     await page.locator('[aria-label="Which settings"]').first().click();
-    await page.getByText('preview settings').last().click();
+    await page.getByRole('option', { name: 'preview', exact: true }).click();
     await shown('render').click();
     await page.locator(`${test('proof-P1')} ${test('noise')}`).waitFor({ timeout: 2 * MINUTES });
   });

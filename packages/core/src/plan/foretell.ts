@@ -58,7 +58,6 @@ export function heldAgainst(
   { picture, seconds, settings }: Rendered,
   model: SamplingModel,
 ): { noise: number; seconds: number } {
-  // prettier-ignore
   const counts = countsOf(settings);
   const data = readNoiseData(picture, model.data.region, model.stops);
   const noise = regionNoise(data, data.beauty, model.stops) / noiseAt({ ...model, share: VISIBLE_NOISE_DEFAULTS.quantile }, counts); // prettier-ignore
@@ -84,7 +83,6 @@ export function uncertainNoise(
   tail: number,
   held: Counts,
 ): Estimate {
-  // prettier-ignore
   if (isSame(counts, held)) return { value, low: value, high: value };
   const tiles = quantileSpread(model.data, model.stops);
   const told = (of: SamplingModel) => noiseAt(of, counts) / (noiseAt(of, held) || 1);

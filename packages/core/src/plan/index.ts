@@ -5,7 +5,6 @@ export * from './samplingPlan.ts';
 export * from './bestCounts.ts';
 export { foretell, type Rendered } from './foretell.ts';
 export * from './pilot.ts';
-export { planWords, KIND_NAMES } from './planWords.ts';
 export { costRates } from './costRates.ts';
 export * from './rayBudget.ts';
 export * from './sequenceCost.ts';

@@ -68,7 +68,6 @@ export function samplingModel(
   region: Region,
   options: ModelOptions,
 ): SamplingModel {
-  // prettier-ignore
   const data = readNoiseData(picture, region, options.stops);
   const { tile } = VISIBLE_NOISE_DEFAULTS;
   const { width, height } = data.region;

@@ -85,7 +85,6 @@ export function samplingPlan(input: PlanInput): SamplingPlan {
     noise = told(counts),
     seconds = takes(counts),
   ): PlanOption => ({
-    // prettier-ignore
     id,
     title: planWords.titles[id],
     counts,
@@ -129,6 +128,7 @@ export function samplingPlan(input: PlanInput): SamplingPlan {
     notes: [
       ...usualNotes(planned.counts, model.kinds, input.moves ?? false),
       ...beyond.map((kind) => planWords.beyond(kind, countOf(model.pilot, kind))),
+      ...(present.adaptive.limit > 0 ? [planWords.presentAdaptive] : []),
       ...(adapted ? [] : [planWords.notAdaptive]),
       ...(tail < 2 ? [planWords.tail(tail)] : []),
     ],

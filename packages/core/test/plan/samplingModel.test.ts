@@ -78,7 +78,6 @@ describe('sampling model', () => {
       [1e-6, 8e-4, 2],
       [1e-4, 4e-3, 10],
     ]) {
-      // prettier-ignore
       const model = pilot(between, { transmission: { within, rays } });
       const limit = noiseAt(model, counts(3000));
       const best = bestCounts(model, { noise: limit });

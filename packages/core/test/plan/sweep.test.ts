@@ -18,7 +18,6 @@ describe('sweeps', () => {
       [axis('seed', 7), axis('pixelSamples', 6)],
       [axis('seed', 2), axis('seed', 2)],
     ])
-      // prettier-ignore
       expect(() => sweepPatches(axes, 'final')).to.throw(InputError);
     expect(sweepPatches([axis('seed', MOST_TRIALS)], 'final')).to.have.length(MOST_TRIALS);
   });

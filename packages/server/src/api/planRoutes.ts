@@ -57,7 +57,8 @@ async function rendersOf(db: Database, shot: number, document: ShotDocument, use
     if (!revisions.has(revision)) revisions.set(revision, getRevision(db, shot, revision));
     return onlyCountsDiffer(applyPatch(await revisions.get(revision)!, patch), document, use);
   };
-  const done = (await listProofs(db, shot)).filter((p) => p.state === 'done' && p.use === use).reverse();
+  // counts of an adaptive proof are not what its tiles took
+  const done = (await listProofs(db, shot)).filter((p) => p.state === 'done' && p.use === use && p.settings.adaptive.limit === 0).reverse(); // prettier-ignore
   const newest = async (kind: Proof['kind']) => {
     for (const proof of done) if (proof.kind === kind && (await shows(proof))) return rendered(db, proof);
     return null;

@@ -75,14 +75,15 @@ export class RenderNode {
 
   /** Does one piece of work; false where there was none. */
   private async step(): Promise<boolean> {
-    const claim = await claimChunk(this.db, this.id);
-    if (claim) {
-      await this.renderClaim(claim);
+    // what is finished goes before what waits: somebody looks at the first of a row of renders while the last is queued
+    const finished = await claimMerge(this.db, this.id);
+    if (finished !== null) {
+      await this.orFail(finished, async () => mergeProof(this.db, await getProof(this.db, finished), this.pool.size));
       return true;
     }
-    const finished = await claimMerge(this.db, this.id);
-    if (finished === null) return false;
-    await this.orFail(finished, async () => mergeProof(this.db, await getProof(this.db, finished), this.pool.size));
+    const claim = await claimChunk(this.db, this.id);
+    if (!claim) return false;
+    await this.renderClaim(claim);
     return true;
   }
 

@@ -31,7 +31,6 @@ export function planningOn(pictures: OpenPictures) {
       stops: number,
       lights: number,
     ): Promise<CountPrediction> {
-      // prettier-ignore
       const measured = await open(from);
       const region = asked ?? measured.picture.dataWindow;
       const plain = predictChange(measured.picture, from.settings, after, from.seconds, region, stops, lights);

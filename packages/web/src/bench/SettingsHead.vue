@@ -6,8 +6,8 @@ import { useBench } from '../stores/bench.ts';
 
 const bench = useBench();
 const USES: { value: SettingsUse; label: string }[] = [
-  { value: 'final', label: 'final settings' },
-  { value: 'preview', label: 'preview settings' },
+  { value: 'final', label: 'final' },
+  { value: 'preview', label: 'preview' },
 ];
 const WAYS = [
   { panel: 'settings', label: 'by hand' },

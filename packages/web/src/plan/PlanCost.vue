@@ -4,7 +4,7 @@ import { computed, ref } from 'vue';
 import Button from 'primevue/button';
 import { useLocalStorage } from '@vueuse/core';
 import { percent } from '@dusting/core/diagnose';
-import { FARM_DEFAULTS, KIND_NAMES, sequenceCost, type SamplingPlan } from '@dusting/core/plan';
+import { FARM_DEFAULTS, sequenceCost, type SamplingPlan } from '@dusting/core/plan';
 import { useSlip } from '../stores/slip.ts';
 import { hours, seconds } from '../words.ts';
 import QuantityInput from '../contents/QuantityInput.vue';
@@ -39,7 +39,7 @@ const FIELDS = [
     <table data-test="plan-costs">
       <tbody>
         <tr v-for="cost in costs" :key="cost.kind">
-          <td>{{ cost.kind === 'camera' ? 'camera rays and shading' : `${KIND_NAMES[cost.kind]} samples` }}</td>
+          <td>{{ cost.kind === 'camera' ? 'camera rays and shading' : `${cost.kind} samples` }}</td>
           <td class="number">{{ percent(cost.share) }}</td>
         </tr>
       </tbody>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // What could be had: the present settings, the plan, and the others, each with what it will give.
 import Button from 'primevue/button';
-import { KIND_NAMES, type PlanOption, type SamplingPlan } from '@dusting/core/plan';
+import { type PlanOption, type SamplingPlan } from '@dusting/core/plan';
 import type { Estimate } from '@dusting/core/diagnose';
 import { usePlan } from '../stores/plan.ts';
 import { lightnessUnits, seconds } from '../words.ts';
@@ -12,7 +12,7 @@ const kinds = () => props.plan.within.map(({ kind }) => kind);
 const countsText = ({ adaptive, counts }: PlanOption) =>
   [
     adaptive.limit > 0 ? `${adaptive.least} to ${counts.pixelSamples} pixel` : `${counts.pixelSamples} pixel`,
-    ...kinds().map((kind) => `${counts[`${kind}Samples`]} ${KIND_NAMES[kind]}`),
+    ...kinds().map((kind) => `${counts[`${kind}Samples`]} ${kind}`),
   ].join(', ') + (adaptive.limit > 0 ? `, to ${adaptive.limit} L*` : '');
 const range = ({ low, high }: Estimate, format: (n: number) => string) =>
   format(low) === format(high) ? '' : ` (${format(low).replace(/ .*/, '')}–${format(high)})`;

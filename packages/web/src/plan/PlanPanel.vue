@@ -2,7 +2,6 @@
 // From a noise limit to settings that meet it: the pilot, what it tells, and the choice.
 import { computed } from 'vue';
 import Button from 'primevue/button';
-import { KIND_NAMES } from '@dusting/core/plan';
 import { percent } from '@dusting/core/diagnose';
 import { useBench } from '../stores/bench.ts';
 import { usePlan } from '../stores/plan.ts';
@@ -19,7 +18,7 @@ const pilot = computed(() => bench.shot?.proofs.find((p) => p.id === plan.pilot)
 const parts = computed(() => {
   const { within, between } = plan.plan ?? { within: [], between: 0 };
   return [
-    ...within.map(({ kind, share }) => ({ name: `within the ${KIND_NAMES[kind]} samples`, share })),
+    ...within.map(({ kind, share }) => ({ name: `within the ${kind} samples`, share })),
     { name: 'between pixel samples', share: between },
   ]
     .filter(({ share }) => share > 0.005)

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 // Rays for a pixel with what is on the slip: as counted and scaled, and the most that the settings allow.
 import { computed } from 'vue';
-import { KIND_NAMES, type RayBudgetRow } from '@dusting/core/plan';
+import { type RayBudgetRow } from '@dusting/core/plan';
 
 const props = defineProps<{ rows: RayBudgetRow[] }>();
-const name = (kind: RayBudgetRow['kind']) => (kind === 'camera' ? 'camera' : `${KIND_NAMES[kind]} samples`);
+const name = (kind: RayBudgetRow['kind']) => (kind === 'camera' ? 'camera' : `${kind} samples`);
 const whole = (n: number) => (n < 10 ? n.toFixed(1) : Math.round(n).toLocaleString('en'));
 const seen = computed(() => props.rows.filter((row) => row.expected > 0));
 const sum = (of: 'expected' | 'most') => seen.value.reduce((all, row) => all + row[of], 0);

@@ -18,10 +18,12 @@ const title = (path: string) => parameterAt([props.sweep.use, ...path.split('/')
 const valueOf = (trial: Proof, path: string) => valueAt(trial.settings, path.split('/')) as number;
 const name = (trial: Proof) => props.sweep.axes.map(({ path }) => `${title(path)} ${valueOf(trial, path)}`).join(', ');
 const done = computed(() => props.sweep.trials.filter((t) => t.state === 'done'));
+/** One sample tells no noise. */
+const hasNoise = (trial: Proof) => trial.settings.pixelSamples > 1;
 /** Of the noise against the time. */
 const knee = computed(() => {
-  const points = done.value.map((t) => ({ cost: t.seconds ?? 0, gain: t.noise ?? 0 }));
-  return done.value[kneeOf(points)]?.id;
+  const told = done.value.filter(hasNoise);
+  return told[kneeOf(told.map((t) => ({ cost: t.seconds ?? 0, gain: t.noise ?? 0 })))]?.id;
 });
 const take = (trial: Proof) =>
   slip.setAll(
@@ -67,7 +69,9 @@ const remove = async () => {
           <ProofThumb :proof="trial" />
         </button>
         <p>{{ name(trial) }}</p>
-        <p class="number">{{ lightnessUnits(trial.noise ?? 0) }}, {{ seconds(trial.seconds ?? 0) }}</p>
+        <p class="number">
+          {{ hasNoise(trial) ? lightnessUnits(trial.noise ?? 0) : 'noise unknown' }}, {{ seconds(trial.seconds ?? 0) }}
+        </p>
         <p v-if="trial.id === knee" class="mark" data-test="knee">◣ knee of the curve</p>
         <button class="tool" @click="take(trial)">Put on the slip</button>
       </div>
