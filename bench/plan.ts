@@ -24,11 +24,7 @@ function renderTimed(scene: CompiledScene, settings: RenderSettings) {
   const region = frameOf(settings);
   const tracer = new PathTracer(scene, settings);
   const film = emptyFilm(region);
-  for (const chunk of planChunks(region, settings))
-    mergeFilm(
-      film,
-      renderChunk(tracer, chunk, clock),
-    );
+  for (const chunk of planChunks(region, settings)) mergeFilm(film, renderChunk(tracer, chunk, clock));
   const { noise, pixelSeconds } = filmStatistics(film, OPTIONS.stops);
   return { film, noise, seconds: pixelSeconds };
 }
