@@ -13,17 +13,26 @@ import { whole, type Context } from './context.ts';
 export function planRoutes({ db, pictures }: Context): Router {
   const router = Router();
 
-  /** What the pending changes will cost, from a proof of this shot, and from its pilot where that shows the same. */
+  /** What the pending changes will cost, from a proof of this shot, and from a pilot where both show the same. */
   router.post('/shots/:shot/prediction', async (request, response) => {
     const shot = await getShot(db, whole(request, 'shot'));
     const { use, proof: proofId, region } = parse(PredictBody, request.body);
     const { proof, source } = await getPicture(db, proofId);
     if (proof.shot !== shot.id) throw new BadRequest('That proof does not belong to this shot.');
     const document = patchShot(shot.document, shot.slip);
-    const { pilot } = await rendersOf(db, shot.id, document, use);
+    const { measured: same, pilot } = await rendersOf(db, shot.id, document, use);
     const measured = { source, settings: proof.settings, seconds: proof.seconds! };
     const { stops } = shot.document.noise;
-    response.json(await pictures.predict(measured, pilot, document[use], region, stops, lightsOf(document)));
+    response.json(
+      await pictures.predict(
+        measured,
+        same?.proof === proof.id ? pilot : null,
+        document[use],
+        region,
+        stops,
+        lightsOf(document),
+      ),
+    );
   });
 
   /** The counts that reach the noise limit in the least time, from the newest pilot of what the shot is now. */
