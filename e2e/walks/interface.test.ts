@@ -74,10 +74,10 @@ describe('the interface', () => {
     await refused(await bringIn('shots', []), 400, /No file arrived/);
     await refused(await bringIn('shots', [['comb.0001.exr', frame(1)]], 'comb'), 409, /a shot called comb already/);
     await refused(await bringIn('shots', [['a.exr', frame(1)], ['a.csv', text.encode('1,2')]]), 400, /a\.csv is neither a picture .* nor a log/); // prettier-ignore
-    await refused(await bringIn('shots/2/frames', [['a.log', text.encode('note')]]), 400, /No frame arrived/);
-    await refused(await bringIn('shots/2/frames', [['a.png', text.encode('no picture')]]), 422, /a\.png/);
+    await refused(await bringIn('shots/3/frames', [['a.log', text.encode('note')]]), 400, /No frame arrived/);
+    await refused(await bringIn('shots/3/frames', [['a.png', text.encode('no picture')]]), 422, /a\.png/);
     await refused(await bringIn('shots/1/frames', [['a.exr', frame(1)]]), 400, /has a scene/);
-    expect((await json('shots/2')).proofs, 'nothing is half done').to.have.length(2);
+    expect((await json('shots/3')).proofs, 'nothing is half done').to.have.length(2);
   });
 
   it('gives layers as halves, and what covers a pixel of the frame by name', async () => {
@@ -111,10 +111,10 @@ describe('the interface', () => {
     expect(reading.estimated).to.deep.equal({ value: 0, low: 0, high: 0 });
     await refused(await get('proofs/1/region?x=0&y=0&width=4&height=2'), 400, /outside/);
     const region = { x: 5, y: 3, width: 4, height: 4 };
-    const defect = (await (await send('POST', 'shots/2/defects', { kind: 'noise', region, proof: 1 })).json()) as { id: number }; // prettier-ignore
+    const defect = (await (await send('POST', 'shots/3/defects', { kind: 'noise', region, proof: 1 })).json()) as { id: number }; // prettier-ignore
     const told = await send('POST', `defects/${defect.id}/diagnosis`, { proof: 1 });
     expect(((await told.json()) as { summary: string }).summary).to.contain('told from the picture alone');
-    await refused(await send('POST', 'shots/2/proofs', { kind: 'proof', use: 'final', region: null }), 400, /no scene to render/); // prettier-ignore
+    await refused(await send('POST', 'shots/3/proofs', { kind: 'proof', use: 'final', region: null }), 400, /no scene to render/); // prettier-ignore
   });
 
   it('takes out a layer, the region, all layers and the numbers', async () => {
@@ -175,31 +175,31 @@ describe('the interface', () => {
     await refused(await send('PATCH', 'proofs/1', { note: 'x'.repeat(2001) }), 400, /note/);
     await refused(await send('PATCH', 'proofs/1', { state: 'done' }), 400, /no setting "state"/);
     await refused(await send('PATCH', 'proofs/99', { pinned: true }), 404, /no proof/);
-    expect((await json('shots/2')).proofs[0]).to.include({ note: 'warmer', pinned: true });
-    expect(await json('shots/2/apart'), 'without a reference').to.deep.equal([]);
+    expect((await json('shots/3')).proofs[0]).to.include({ note: 'warmer', pinned: true });
+    expect(await json('shots/3/apart'), 'without a reference').to.deep.equal([]);
     await refused(await send('PUT', 'shots/1/reference', { proof: 1 }), 400, /another shot/);
-    expect((await send('PUT', 'shots/2/reference', { proof: 1 })).status).to.equal(200);
-    const [apart, ...rest] = await json('shots/2/apart');
+    expect((await send('PUT', 'shots/3/reference', { proof: 1 })).status).to.equal(200);
+    const [apart, ...rest] = await json('shots/3/apart');
     expect(rest).to.deep.equal([]);
     expect(apart.proof).to.equal(2);
     expect(apart.rmse).to.be.closeTo(Math.sqrt(0.25 ** 2 / 3), 1e-6);
     expect((await fetch(`${application.url}/api/proofs/1`, { method: 'DELETE' })).status).to.equal(200);
-    const after = await json('shots/2');
+    const after = await json('shots/3');
     expect([after.reference, after.proofs.length]).to.deep.equal([null, 1]);
   });
 
   it('says what layers are when asked, each role once', async () => {
-    const before = (await json('shots/2')).mapping;
+    const before = (await json('shots/3')).mapping;
     await refused(
-      await send('PUT', 'shots/2/mapping', { '': 'beauty', zdepth: 'beauty' }),
+      await send('PUT', 'shots/3/mapping', { '': 'beauty', zdepth: 'beauty' }),
       422,
       /cannot both be beauty/,
     );
-    await refused(await send('PUT', 'shots/2/mapping', { zdepth: 'depth' }), 422, /no layer is the beauty picture/);
-    await refused(await send('PUT', 'shots/2/mapping', { '': 'sparkle' }), 400, /./);
+    await refused(await send('PUT', 'shots/3/mapping', { zdepth: 'depth' }), 422, /no layer is the beauty picture/);
+    await refused(await send('PUT', 'shots/3/mapping', { '': 'sparkle' }), 400, /./);
     await refused(await send('PUT', 'shots/1/mapping', { '': 'beauty' }), 400, /rendered shot/);
-    expect((await json('shots/2')).mapping).to.deep.equal(before);
-    expect((await send('PUT', 'shots/2/mapping', { '': 'beauty', zdepth: 'data' })).status).to.equal(200);
+    expect((await json('shots/3')).mapping).to.deep.equal(before);
+    expect((await send('PUT', 'shots/3/mapping', { '': 'beauty', zdepth: 'data' })).status).to.equal(200);
     expect((await json('proofs/2/layers')).map((l: { name: string }) => l.name)).to.include('source.zdepth');
     const { layers, sum } = await json('proofs/2/sources');
     expect(
