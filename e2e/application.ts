@@ -1,3 +1,4 @@
+import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { BrowserContext, Page } from 'playwright-core';
 import { startApplication, type Application } from '../scripts/lib/application.mjs';
@@ -29,6 +30,17 @@ export async function openSession(name: string): Promise<Session> {
       await application.stop();
     },
   };
+}
+
+/** Where pictures of the views go, if they are wanted. */
+const folder = process.env.DUSTING_SCREENSHOTS;
+
+/** Keeps a picture of the page under a name, once it has come to rest. */
+export async function keepPicture(page: Page, name: string): Promise<void> {
+  if (!folder) return;
+  mkdirSync(folder, { recursive: true });
+  await page.waitForTimeout(700);
+  await page.screenshot({ path: join(folder, `${name}.png`) });
 }
 
 export const test = (name: string) => `[data-test="${name}"]`;

@@ -1,28 +1,20 @@
 // "The shadows crawl" in LH-030: from the complaint to settings that meet the limit, by somebody who does not know what a
 // component is.
-import { mkdirSync } from 'node:fs';
-import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { expect } from 'chai';
 import type { Page } from 'playwright-core';
-import { markRegion, openSession, test, textOf, type Session } from '../application.ts';
+import { keepPicture, markRegion, openSession, test, textOf, type Session } from '../application.ts';
 
 const MINUTES = 60_000;
 const FRAME = { width: 320, height: 180 };
 const LIMIT = 1.2;
-const folder = process.env.DUSTING_SCREENSHOTS;
 
 describe('the shadows crawl in the extracting room', function () {
   this.timeout(8 * MINUTES);
   let session: Session;
   let page: Page;
   const shown = (name: string) => page.locator(test(name));
-  const picture = async (name: string) => {
-    if (!folder) return;
-    mkdirSync(folder, { recursive: true });
-    await page.waitForTimeout(700);
-    await page.screenshot({ path: join(folder, `${name}.png`) });
-  };
+  const picture = (name: string) => keepPicture(page, name);
   const finished = (name: string) => page.locator(`${test(`proof-${name}`)} ${test('noise')}`).waitFor({ timeout: 4 * MINUTES }); // prettier-ignore
   /** Noise and seconds that an option foretells. */
   async function foretold(id: string) {

@@ -1,11 +1,9 @@
 // A new user with his hands on the scene of LH-010: flips the reversed jar, warms the honey by its absorption, moves the light
 // of the door, finds by isolating which light makes the glare, and keeps it. Then two windows, and a server that is away.
-import { mkdirSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect } from 'chai';
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
-import { openSession, pixelAt, test, textOf, type Session } from '../application.ts';
+import { keepPicture, openSession, pixelAt, test, textOf, type Session } from '../application.ts';
 
 const MINUTES = 60_000;
 const FINAL = { width: 400, height: 225 };
@@ -14,19 +12,13 @@ const JAR = [0.87, 0.6] as const;
 const JAR_EDGE = [0.94, 0.42] as const;
 const HONEY = [0.258, 0.55] as const;
 const GLARE = [0.344, 0.53] as const;
-const folder = process.env.DUSTING_SCREENSHOTS;
 
 describe('hands on the jars', function () {
   this.timeout(8 * MINUTES);
   let session: Session;
   let page: Page;
   const shown = (name: string) => page.locator(test(name));
-  const picture = async (name: string) => {
-    if (!folder) return;
-    mkdirSync(folder, { recursive: true });
-    await page.waitForTimeout(700);
-    await page.screenshot({ path: join(folder, `${name}.png`) });
-  };
+  const picture = (name: string) => keepPicture(page, name);
   /** Where a share of the frame is on the canvas, in shares of it; the frame is fitted. */
   async function onCanvas([u, v]: readonly [number, number], frame = FINAL): Promise<[number, number]> {
     const box = (await shown('picture').boundingBox())!;

@@ -1,13 +1,20 @@
 // The walk of a lighting TD through LH-010, from complaint to kept fix, in one go.
-import { mkdirSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect } from 'chai';
 import type { Page } from 'playwright-core';
 import { readExr, writeExr } from '@dusting/core/formats';
 import { splitChannelName } from '@dusting/core/image';
 import { PROOF_ATTRIBUTE } from '@dusting/core/render';
 import type { Shot } from '../../packages/web/src/api.ts';
-import { markRegion, openSession, pixelAt, test, textOf, untilPixel, type Session } from '../application.ts';
+import {
+  keepPicture,
+  markRegion,
+  openSession,
+  pixelAt,
+  test,
+  textOf,
+  untilPixel,
+  type Session,
+} from '../application.ts';
 
 /** Layers as another house might call them. */
 const HOUSE_NAMES: Record<string, string> = {
@@ -25,18 +32,12 @@ const HOUSE_NAMES: Record<string, string> = {
 };
 const MINUTES = 60_000;
 const FRAME = { width: 400, height: 225 };
-const folder = process.env.DUSTING_SCREENSHOTS;
 
 describe('the jars on the sill', function () {
   this.timeout(15 * MINUTES);
   let session: Session;
   let page: Page;
-  const picture = async (name: string) => {
-    if (!folder) return;
-    mkdirSync(folder, { recursive: true });
-    await page.waitForTimeout(700);
-    await page.screenshot({ path: join(folder, `${name}.png`) });
-  };
+  const picture = (name: string) => keepPicture(page, name);
   const noiseOf = async (proof: string) => parseFloat(await textOf(page, `${test(`proof-${proof}`)} ${test('noise')}`));
   const setField = async (path: string, value: number) => {
     const field = page.locator(`[id="set-${path}"]`);

@@ -24,6 +24,7 @@ import {
   type Surface,
 } from './shotDocument.ts';
 import { addBlob, isSceneFile, type Blobs, type ImportFile } from './importFiles.ts';
+import { giveOwnGroups } from './ownGroups.ts';
 import { overlaySettings, readOverlay } from './overlaySettings.ts';
 import { validateShot } from './validate.ts';
 
@@ -68,6 +69,7 @@ export async function importShot(files: ImportFile[], name?: string): Promise<Im
     );
   if (!(merged.camera in merged.cameras)) merged.camera = Object.keys(merged.cameras)[0];
   const whole = validateShot(merged, settings[0]?.name ?? scene.name);
+  giveOwnGroups(whole);
   if (!hasLight(whole))
     throw new InputError(
       'nothing in the scene gives light: add a light or an emissive surface, or an environment in a settings file',

@@ -3,6 +3,7 @@
 import Select from 'primevue/select';
 import type { SettingsUse } from '@dusting/core/scene';
 import { useBench } from '../stores/bench.ts';
+import ToolChoice from './ToolChoice.vue';
 
 const bench = useBench();
 const USES: { value: SettingsUse; label: string }[] = [
@@ -10,9 +11,9 @@ const USES: { value: SettingsUse; label: string }[] = [
   { value: 'preview', label: 'preview' },
 ];
 const WAYS = [
-  { panel: 'settings', label: 'by hand' },
-  { panel: 'plan', label: 'plan' },
-  { panel: 'sweep', label: 'sweep' },
+  { key: 'settings', label: 'by hand' },
+  { key: 'plan', label: 'plan' },
+  { key: 'sweep', label: 'sweep' },
 ] as const;
 </script>
 
@@ -20,16 +21,7 @@ const WAYS = [
   <div class="head">
     <Select v-model="bench.use" :options="USES" option-label="label" option-value="value" aria-label="Which settings" />
     <span class="segments" role="group" aria-label="How they are settled">
-      <button
-        v-for="way in WAYS"
-        :key="way.panel"
-        class="tool"
-        :aria-pressed="bench.panel === way.panel"
-        :data-test="`way-${way.panel}`"
-        @click="bench.panel = way.panel"
-      >
-        {{ way.label }}
-      </button>
+      <ToolChoice :items="WAYS" :pressed="(key) => bench.panel === key" test-id="way" @press="bench.panel = $event" />
     </span>
   </div>
 </template>

@@ -6,6 +6,7 @@ import { linearToSrgb } from '@dusting/core/color';
 import type { TakenPicture } from '../api.ts';
 import { useContents } from '../stores/contents.ts';
 import { useSlip } from '../stores/slip.ts';
+import ToolChoice from '../bench/ToolChoice.vue';
 import ColorField from './ColorField.vue';
 import FileButton from './FileButton.vue';
 import TexturePicture from './TexturePicture.vue';
@@ -20,6 +21,13 @@ const source = computed(() =>
 );
 const asImported = computed(
   () => contents.importedValue(['environment', 'picture']) as Environment['picture'] | undefined,
+);
+const sources = computed(() =>
+  (['picture', 'gradient', 'colour'] as const).map((key) => ({
+    key,
+    label: key,
+    disabled: key === 'picture' && !environment.value.picture && !asImported.value,
+  })),
 );
 
 function choose(next: string) {
@@ -52,17 +60,7 @@ const strip = computed(() => {
   <div class="line">
     <span>lit by</span>
     <div class="segments" role="group" aria-label="What the environment is">
-      <button
-        v-for="s in ['picture', 'gradient', 'colour']"
-        :key="s"
-        class="tool"
-        :aria-pressed="source === s"
-        :disabled="s === 'picture' && !environment.picture && !asImported"
-        :data-test="`environment-${s}`"
-        @click="choose(s)"
-      >
-        {{ s }}
-      </button>
+      <ToolChoice :items="sources" :pressed="(key) => source === key" test-id="environment" @press="choose" />
     </div>
   </div>
   <template v-if="environment.picture">

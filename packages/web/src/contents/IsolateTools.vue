@@ -3,6 +3,7 @@
 import { GLOW, ISOLATION_DEFAULTS, SKY, type Isolation } from '@dusting/core/scene';
 import { useContents } from '../stores/contents.ts';
 import { usePreview } from '../stores/preview.ts';
+import ToolChoice from '../bench/ToolChoice.vue';
 import LightSwitches from './LightSwitches.vue';
 
 const preview = usePreview();
@@ -15,9 +16,9 @@ const SWITCHES: { key: Switch; label: string; title: string }[] = [
   { key: 'noBackground', label: 'no background', title: 'Black where the camera meets nothing' },
 ];
 const BOUNCES = [
-  { value: 'direct', label: 'direct', title: 'Only light that comes straight from its source' },
-  { value: 'less', label: '−1', title: 'One bounce less than the settings' },
-  { value: 'more', label: '+1', title: 'One bounce more than the settings' },
+  { key: 'direct', label: 'direct', title: 'Only light that comes straight from its source' },
+  { key: 'less', label: '−1', title: 'One bounce less than the settings' },
+  { key: 'more', label: '+1', title: 'One bounce more than the settings' },
 ] as const;
 </script>
 
@@ -25,31 +26,21 @@ const BOUNCES = [
   <details class="isolate" :open="preview.isolating" data-test="isolate">
     <summary>Isolate, to find a cause</summary>
     <div class="tools">
-      <button
-        v-for="s in SWITCHES"
-        :key="s.key"
-        class="tool"
-        :title="s.title"
-        :aria-pressed="preview.isolation[s.key]"
-        :data-test="`isolate-${s.key}`"
-        @click="preview.isolate({ [s.key]: !preview.isolation[s.key] })"
-      >
-        {{ s.label }}
-      </button>
+      <ToolChoice
+        :items="SWITCHES"
+        :pressed="(key) => preview.isolation[key]"
+        test-id="isolate"
+        @press="preview.isolate({ [$event]: !preview.isolation[$event] })"
+      />
     </div>
     <div class="tools">
       <span class="dim">bounces</span>
-      <button
-        v-for="b in BOUNCES"
-        :key="b.value"
-        class="tool"
-        :title="b.title"
-        :aria-pressed="preview.isolation.bounces === b.value"
-        :data-test="`isolate-${b.value}`"
-        @click="preview.isolate({ bounces: preview.isolation.bounces === b.value ? null : b.value })"
-      >
-        {{ b.label }}
-      </button>
+      <ToolChoice
+        :items="BOUNCES"
+        :pressed="(key) => preview.isolation.bounces === key"
+        test-id="isolate"
+        @press="preview.isolate({ bounces: preview.isolation.bounces === $event ? null : $event })"
+      />
     </div>
     <div
       v-for="light in [

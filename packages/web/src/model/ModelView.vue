@@ -2,6 +2,7 @@
 // The model beside the picture. It shares the selection with the contents and the picture.
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { useLocalStorage, useResizeObserver } from '@vueuse/core';
+import ToolChoice from '../bench/ToolChoice.vue';
 import { shortNumber } from '../contents/quantity.ts';
 import { useContents } from '../stores/contents.ts';
 import { MODEL_DEFAULTS, ModelScene, type ModelOptions } from './modelScene.ts';
@@ -86,17 +87,12 @@ const SWITCHES: { key: keyof ModelOptions; label: string; title: string }[] = [
 <template>
   <section class="model" aria-label="Model" data-test="model">
     <div class="tools">
-      <button
-        v-for="s in SWITCHES"
-        :key="s.key"
-        class="tool"
-        :title="s.title"
-        :aria-pressed="options[s.key]"
-        :data-test="`model-${s.key}`"
-        @click="options = { ...options, [s.key]: !options[s.key] }"
-      >
-        {{ s.label }}
-      </button>
+      <ToolChoice
+        :items="SWITCHES"
+        :pressed="(key) => options[key]"
+        test-id="model"
+        @press="options = { ...options, [$event]: !options[$event] }"
+      />
       <span class="gap" />
       <button
         class="tool"

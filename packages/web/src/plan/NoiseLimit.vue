@@ -3,12 +3,17 @@
 import { computed, ref } from 'vue';
 import { NOISE_LIMITS } from '@dusting/core/scene';
 import { useSlip } from '../stores/slip.ts';
+import ToolChoice from '../bench/ToolChoice.vue';
 import QuantityInput from '../contents/QuantityInput.vue';
 
 const slip = useSlip();
 const noise = computed(() => slip.document?.noise);
 const fault = ref('');
-const isOne = (limit: number) => noise.value?.limit === limit;
+const LIMITS = (Object.keys(NOISE_LIMITS) as (keyof typeof NOISE_LIMITS)[]).map((key) => ({
+  key,
+  label: key,
+  title: `${NOISE_LIMITS[key]} L*`,
+}));
 </script>
 
 <template>
@@ -27,17 +32,12 @@ const isOne = (limit: number) => noise.value?.limit === limit;
     />
     <span class="dim">L*</span>
     <span class="segments" role="group" aria-label="Usual limits">
-      <button
-        v-for="(limit, name) in NOISE_LIMITS"
-        :key="name"
-        class="tool"
-        :aria-pressed="isOne(limit)"
-        :title="`${limit} L*`"
-        :data-test="`limit-${name.replace(' ', '-')}`"
-        @click="slip.set('/noise/limit', limit)"
-      >
-        {{ name }}
-      </button>
+      <ToolChoice
+        :items="LIMITS"
+        :pressed="(key) => noise?.limit === NOISE_LIMITS[key]"
+        test-id="limit"
+        @press="slip.set('/noise/limit', NOISE_LIMITS[$event])"
+      />
     </span>
     <label for="noise-stops">judged at</label>
     <QuantityInput

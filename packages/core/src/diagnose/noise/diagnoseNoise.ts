@@ -27,6 +27,7 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
   const visible = COMPONENTS.map((_, c) => weightedSum(data.components[c], data.weight));
   const whole = weightedSum(data.beauty, data.weight);
   const total = visible.reduce((sum, v) => sum + v, 0);
+  const covariance = whole > 0 ? (whole - total) / whole : 0;
   const shares = visible.map((v) => (total > 0 ? v / total : 0));
   const ranked = COMPONENTS.map((component, c) => ({ component, share: shares[c] }))
     .filter(({ share }) => share > 0.0005)
@@ -35,7 +36,7 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
     type: 'chart' as const,
     title: words.sharesTitle,
     unit: '%',
-    source: words.sharesSource,
+    source: words.sharesSource + words.shared(covariance),
     bars: ranked.map(({ component, share }) => ({ label: COMPONENT_NAMES[component], component, value: share * 100 })),
   };
   const parts = COMPONENTS.map((component, c) => ({ component, variance: data.components[c] }));
@@ -49,8 +50,7 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
   if (ranked.length === 0) told.push(words.none);
   else if (noise <= noiseLimit) told.push(words.clean(noise, noiseLimit));
   else {
-    const [surface, light] = [named(bySurface, 1), named(byLight, 2)];
-    told.push(words.finding(ranked[0].share, ranked[0].component, noise, noiseLimit) + words.lies(surface, light));
+    told.push(words.finding(ranked[0].share, ranked[0].component, noise, noiseLimit) + words.lies(named(bySurface), named(byLight))); // prettier-ignore
   }
   told.push(words.lifts(lifts));
   if (best) told.push(words.remedy(best.title, best.noise.value, best.meetsLimit, best.seconds.value - input.seconds));
@@ -87,15 +87,14 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
       noiseLimit,
       seconds: input.seconds,
       // what the components share: 0 where their samples are independent
-      covariance: whole > 0 ? (whole - total) / whole : 0,
+      covariance,
       ...Object.fromEntries(COMPONENTS.map((c, i) => [`share.${c}`, shares[i]])),
     },
   };
 }
 
-/** Worth a word where it carries at least half, and there are several. */
-const named = (shares: NoiseShare[], least: number) =>
-  shares.length >= least && shares[0].share >= 0.5 ? shares[0] : undefined;
+/** Worth a word where it carries more than half. */
+const named = ([first]: NoiseShare[]) => (first?.share > 0.5 ? first.name : null);
 
 const MOST_ROWS = 12;
 const sharesTables = (all: [title: string, shares: NoiseShare[], source: string][]): TableEvidence[] =>

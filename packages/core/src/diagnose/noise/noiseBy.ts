@@ -1,4 +1,5 @@
 // Whose noise it is: of which light, of what is seen there.
+import { EMITTER_GROUP } from '../../render/index.ts';
 import { namesAt, readIdMattes } from '../../formats/index.ts';
 import { cropPlane, findChannel, listLayers, type Picture } from '../../image/index.ts';
 import { weightedSum, type NoiseData } from './noiseData.ts';
@@ -8,6 +9,9 @@ export type NoiseShare = { name: string; share: number };
 
 const GROUP = 'error.group.';
 const LEAST = 0.005;
+
+/** Layers have no blanks in their names; what is called after all glowing surfaces is said so. */
+const groupWords = (name: string) => (name === EMITTER_GROUP ? 'surfaces that shine' : name.replaceAll('-', ' '));
 
 const ranked = (sums: Iterable<[string, number]>, whole: number): NoiseShare[] =>
   [...sums]
@@ -39,7 +43,7 @@ export function noiseByLight(picture: Picture, { region, weight }: NoiseData): N
     .filter((layer) => layer.startsWith(GROUP))
     .map((layer): [string, number] => {
       const error = cropPlane(picture, findChannel(picture, layer, 'Y')!.data, region);
-      return [layer.slice(GROUP.length), weightedSum(error.map((e) => e * e), weight)]; // prettier-ignore
+      return [groupWords(layer.slice(GROUP.length)), weightedSum(error.map((e) => e * e), weight)]; // prettier-ignore
     });
   return ranked(sums, sums.reduce((all, [, sum]) => all + sum, 0)); // prettier-ignore
 }

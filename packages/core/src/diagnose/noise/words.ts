@@ -33,8 +33,11 @@ export const words = {
   none: 'This region shows no noise at all: every sample of each pixel gave the same light.',
   finding: (share: number, component: Component, noise: number, limit: number) =>
     `${percent(share)} of the visible noise in this region is ${COMPONENT_NAMES[component]}. It stands at ${inL(noise)}, the limit is ${inL(limit)}.`,
-  lies: (surface: { name: string; share: number } | undefined, light: { name: string; share: number } | undefined) =>
-    `${surface ? ` ${percent(surface.share)} of the noise lies on ${surface.name}` : ''}${light ? `${surface ? ', and ' : ' '}${percent(light.share)} is of the light of ${light.name}` : ''}${surface || light ? '.' : ''}`,
+  /** Whose noise it is, where one carries most of it. */
+  lies: (surface: string | null, light: string | null) => {
+    const parts = [surface && `lies on ${surface}`, light && `comes from ${light}`].filter(Boolean);
+    return parts.length > 0 ? ` Most of it ${parts.join(' and ')}.` : '';
+  },
   lifts: (lifts: { stops: number; noise: number; clean: boolean }[]) => {
     const clean = lifts.filter((l) => l.clean).at(-1);
     const over = lifts.find((l) => !l.clean);
@@ -60,6 +63,10 @@ export const words = {
   causePart: (part: string) => `Noise of the ${part}`,
   sharesTitle: 'Share of the visible noise by component',
   sharesSource: 'measured: variance of the camera samples, weighted by what the eye sees at the shadow check',
+  shared: (covariance: number) =>
+    Math.abs(covariance) < 0.005
+      ? ''
+      : `; what the components share ${covariance > 0 ? 'adds' : 'takes'} ${percent(Math.abs(covariance))}`,
   mapTitle: 'Noise of each tile and its leading component',
   mapSource: 'measured: standard error of each pixel, root mean square over the tile',
   levelsTitle: 'Where the variance arises',
