@@ -80,6 +80,34 @@ describe('the bench', () => {
     expect(shownValue()).to.equal(toHalf(2 / 8));
   });
 
+  it('a layer that comes late does not take the place of the one asked for after it, here or beside', async () => {
+    const bench = await opened();
+    await bench.compareWith(1);
+    const late: (() => void)[] = [];
+    const slow = (value: number) => () => new Promise<Response>((resolve) => late.push(() => resolve(picture(value))));
+    answers.push(['/proofs/2/layers/depth', slow(7)], ['/proofs/1/layers/depth', slow(7)]);
+    bench.layer = 'depth';
+    await settle();
+    bench.layer = 'beauty';
+    await settle();
+    late.forEach((answer) => answer());
+    await settle();
+    expect(late.length).to.be.above(0);
+    expect(shownValue()).to.equal(toHalf(2 / 8));
+    expect(bench.besidePicture?.halves[0]).to.equal(toHalf(1 / 8));
+  });
+
+  it('trials of a sweep can be looked at, and keep the bench busy, without standing on the shelf', async () => {
+    const trials = [proof(8, { kind: 'sweep' }), proof(9, { kind: 'sweep', state: 'rendering' })];
+    shot.sweeps = [{ id: 1, use: 'final', region: REGION, axes: [{ path: 'pixelSamples', values: [4, 8] }], trials }];
+    const bench = await opened();
+    expect(bench.busy?.id).to.equal(9);
+    await bench.show(8);
+    expect(bench.proof?.kind).to.equal('sweep');
+    expect(shownValue()).to.equal(toHalf(1));
+    expect(bench.done.map((p) => p.id)).to.deep.equal([1, 2]);
+  });
+
   it('a layer that a proof does not have gives way to beauty', async () => {
     const bench = await opened();
     bench.layer = 'transmission';

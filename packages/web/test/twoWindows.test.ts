@@ -13,12 +13,14 @@ const line = (path: string, value: unknown): Patch[number] => ({ op: 'replace', 
 describe('two windows on one shot', () => {
   let kept: { slip: Patch; edits: number; editedBy: string; revision: number };
   let away: boolean;
+  /** The shot cannot be read. */
+  let deaf: boolean;
   let sent: Patch[];
   /** Shots are read at once, and delivered after this. */
   let held: Promise<void> | undefined;
   beforeEach(async () => {
     setActivePinia(createPinia());
-    away = false;
+    away = deaf = false;
     sent = [];
     held = undefined;
     kept = { slip: [], edits: 0, editedBy: '', revision: 1 };
@@ -34,6 +36,7 @@ describe('two windows on one shot', () => {
         Object.assign(kept, { slip: patch, edits: edits + 1, editedBy: options.headers['x-window'] });
         return Response.json({ edits: kept.edits });
       }
+      if (deaf) throw new TypeError('fetch failed');
       const shot = { id: 1, name: 'x', proofs: [], defects: [], revisions: [], unsupported: [], mapping: null, reference: null, document: { final: FINAL_DEFAULTS, preview: PREVIEW_DEFAULTS } }; // prettier-ignore
       const read = structuredClone({ ...shot, ...kept }) as unknown as Shot;
       await held;
@@ -127,6 +130,29 @@ describe('two windows on one shot', () => {
     kept.revision = 2;
     await bench.refresh();
     expect(bench.other).to.deep.include({ revision: 2 });
+  });
+
+  it('who edits on after being told has taken what the other did: nothing old can come back', async () => {
+    const [bench, slip] = [useBench(), useSlip()];
+    elsewhere([line('/final/seed', 7)]);
+    await bench.refresh();
+    expect(bench.other?.held).to.equal(false);
+    await slip.set('/final/pixelSamples', 128);
+    expect(bench.other, 'no choice is left').to.equal(null);
+    expect(kept.slip.map((o) => o.path)).to.deep.equal(['/final/seed', '/final/pixelSamples']);
+  });
+
+  it('an edit that was refused for another, which cannot be read, is sent again and meets it then', async () => {
+    const [bench, slip] = [useBench(), useSlip()];
+    elsewhere([line('/final/seed', 7)]);
+    deaf = true;
+    await slip.set('/final/pixelSamples', 128);
+    expect([bench.unsent, bench.other]).to.deep.equal([true, null]);
+    deaf = false;
+    for (let i = 0; i < 100 && !bench.other; i++) await new Promise((resolve) => setTimeout(resolve, 50));
+    expect(bench.other).to.deep.include({ held: true, theirs: [line('/final/seed', 7)] });
+    expect(slip.lines.map((l) => l.key), 'nothing is lost').to.deep.equal(['final.pixelSamples']); // prettier-ignore
+    expect(kept.slip, 'and nothing gone over').to.deep.equal([line('/final/seed', 7)]);
   });
 
   it('edits while the server is away are kept, and sent when it is back', async () => {
