@@ -2,6 +2,7 @@ import { EYE_NOISE_GAIN } from '../image/index.ts';
 import { quantile } from '../math/index.ts';
 import { lightnessSlope, planChunks, ROUND, type Chunk } from '../render/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
+import { bestCounts, type CountBounds } from './bestCounts.ts';
 import {
   tileModel,
   tileSeconds,
@@ -13,23 +14,25 @@ import {
 
 /** Most pixel samples of a tile, as a multiple of what the plan without it gives to all. */
 const MOST = 4;
-/** Samples of every pixel before any tile may stop. */
-export const ADAPTIVE_LEAST = 16;
+/** Samples of every pixel before any tile may stop, where the bounds do not ask for more. */
+const LEAST = 16;
 
 export interface AdaptiveChoice {
   adaptive: RenderSettings['adaptive'];
-  /** Most for a pixel. */
-  pixelSamples: number;
+  /** Their pixel samples are the most for a pixel. */
+  counts: Counts;
   noise: number;
   /** Of all pixels, one thread. */
   seconds: number;
 }
 
 /**
- * The adaptive limit with which the noise that is asked for is just held, with the splits as they are: each tile goes on
- * in rounds until the rule of the renderer (render/adaptive.ts) lets it stop.
+ * The adaptive limit with which the noise that is asked for is just held: each tile goes on in rounds until the rule of the
+ * renderer (render/adaptive.ts) lets it stop. The splits are the best for as many pixel samples as every tile takes.
  */
-export function adaptiveCounts(model: SamplingModel, counts: Counts, noise: number): AdaptiveChoice {
+export function adaptiveCounts(model: SamplingModel, noise: number, bounds: CountBounds): AdaptiveChoice {
+  const least = Math.max(LEAST, bounds.leastPixelSamples);
+  const counts = bestCounts(model, { noise }, { ...bounds, leastPixelSamples: least });
   const visible = tileVariances(tileModel(model, counts), counts);
   const tiles = visible.length;
   const rule = new Float64Array(tiles);
@@ -39,9 +42,10 @@ export function adaptiveCounts(model: SamplingModel, counts: Counts, noise: numb
     level[model.tileOf[i]] += model.data.luminance[i] / model.tilePixels[model.tileOf[i]];
   });
   for (let t = 0; t < tiles; t++) rule[t] *= lightnessSlope(level[t]) ** 2;
-  const most = Math.max(ADAPTIVE_LEAST, Math.ceil((MOST * counts.pixelSamples) / ROUND) * ROUND);
-  const passes = planChunks({ x: 0, y: 0, width: 1, height: 1 }, { pixelSamples: most, adaptive: { limit: 1, least: ADAPTIVE_LEAST } }); // prettier-ignore
-  const samples = (limit: number) => rule.map((v) => samplesTaken(v, limit, passes));
+  const wanted = Math.ceil((MOST * counts.pixelSamples) / ROUND) * ROUND;
+  const most = Math.max(least, Math.min(bounds.mostPixelSamples, wanted));
+  const passes = planChunks({ x: 0, y: 0, width: 1, height: 1 }, { pixelSamples: most, adaptive: { limit: 1, least } }); // prettier-ignore
+  const samples = (limit: number) => rule.map((v) => samplesTaken(v, limit, least, passes));
   const noiseAt = (limit: number) => {
     const counted = samples(limit);
     return EYE_NOISE_GAIN * Math.sqrt(quantile(visible.map((v, t) => v / counted[t]), model.share)); // prettier-ignore
@@ -54,8 +58,8 @@ export function adaptiveCounts(model: SamplingModel, counts: Counts, noise: numb
   }
   const limit = Number(low.toPrecision(3));
   return {
-    adaptive: { limit, least: ADAPTIVE_LEAST },
-    pixelSamples: most,
+    adaptive: { limit, least },
+    counts: { ...counts, pixelSamples: most },
     noise: noiseAt(limit),
     seconds: samples(limit).reduce((sum, n, t) => sum + n * tileSeconds(model, counts, t), 0),
   };
@@ -65,11 +69,11 @@ export function adaptiveCounts(model: SamplingModel, counts: Counts, noise: numb
  * Samples of a tile until it stops: every chunk decides by itself, after a round at least.
  * @param rule variance of one sample as the rule sees it, L* squared
  */
-function samplesTaken(rule: number, limit: number, passes: Chunk[]): number {
+function samplesTaken(rule: number, limit: number, least: number, passes: Chunk[]): number {
   let taken = 0;
   for (const { sampleCount, sampleStart } of passes) {
     let here = sampleCount;
-    if (sampleStart >= ADAPTIVE_LEAST && sampleCount > ROUND) {
+    if (sampleStart >= least && sampleCount > ROUND) {
       const enough = Math.ceil((rule / limit ** 2 - sampleStart) / ROUND) * ROUND;
       here = Math.min(sampleCount, Math.max(ROUND, enough));
     }

@@ -3,7 +3,7 @@ import { eyeWeight, weightedSum, type Estimate } from '../diagnose/index.ts';
 import { VISIBLE_NOISE_DEFAULTS, type Region } from '../image/index.ts';
 import type { SplitKind } from '../render/index.ts';
 import type { Patch, RenderSettings, SettingsUse } from '../scene/index.ts';
-import { ADAPTIVE_LEAST, adaptiveCounts } from './adaptiveCounts.ts';
+import { adaptiveCounts } from './adaptiveCounts.ts';
 import { bestCounts, BOUNDS_DEFAULTS, type CountBounds, type Goal } from './bestCounts.ts';
 import { heldAgainst, tailOf, uncertainNoise, uncertainSeconds, type Rendered } from './foretell.ts';
 import { planWords } from './planWords.ts';
@@ -98,23 +98,20 @@ export function samplingPlan(input: PlanInput): SamplingPlan {
   });
   /** The limit by adaptive sampling, where that is quicker. */
   const adaptiveOption = () => {
-    const aim = (AIM * limit) / scale.noise;
-    const splits = bestCounts(model, { noise: aim }, { ...bounds, leastPixelSamples: Math.max(bounds.leastPixelSamples, ADAPTIVE_LEAST) }); // prettier-ignore
-    const found = adaptiveCounts(model, splits, aim);
-    const adapted = option('adaptive', { ...splits, pixelSamples: found.pixelSamples }, found.adaptive, found.noise * scale.noise, found.seconds * scale.seconds); // prettier-ignore
+    const found = adaptiveCounts(model, (AIM * limit) / scale.noise, bounds);
+    const adapted = option('adaptive', found.counts, found.adaptive, found.noise * scale.noise, found.seconds * scale.seconds); // prettier-ignore
     return adapted.meetsLimit && adapted.seconds.value < planned.seconds.value ? adapted : null;
   };
   const held = option('present', now, present.adaptive.limit > 0 ? present.adaptive : off);
   const planned = option('plan', best({ noise: AIM * limit }));
   const adapted = adaptiveOption();
-  const options = [
-    held,
-    planned,
-    ...(adapted ? [adapted] : []),
+  // what the bounds keep from its word is no choice
+  const others = [
     option('sameTime', best({ seconds: held.seconds.value })),
     option('sameNoise', best({ noise: held.noise.value })),
     option('halfTime', best({ seconds: held.seconds.value / 2 })),
-  ];
+  ].filter(({ id, seconds }) => seconds.value <= NEARLY * held.seconds.value * (id === 'halfTime' ? 0.5 : 1));
+  const options = [held, planned, ...(adapted ? [adapted] : []), ...others];
   const curve = [0.25, 0.35, 0.5, 0.7, 1, 1.4, 2, 2.8, 4].map((factor) => {
     const counts = best({ seconds: planned.seconds.value * factor });
     return { noise: told(counts), seconds: takes(counts) };

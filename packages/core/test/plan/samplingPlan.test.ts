@@ -103,6 +103,11 @@ describe('sampling plan', () => {
       }
     });
 
+    it('offers nothing that the bounds keep from its word', () => {
+      const bounds = { leastPixelSamples: 4096, mostPixelSamples: 65536, mostSplits: 64 };
+      expect(samplingPlan({ ...input, bounds }).options.map((o) => o.id)).to.deep.equal(['present', 'plan']);
+    });
+
     it('foretells what adaptive sampling gives, and how many samples it takes', () => {
       const { adaptive, counts, noise, seconds } = optionOf(samplingPlan({ ...input, limit: now.noise / 4, bounds: { leastPixelSamples: 9, mostPixelSamples: 4096, mostSplits: 2 } }), 'adaptive'); // prettier-ignore
       const after = render({ ...counts, adaptive });

@@ -90,18 +90,16 @@ const predicted = computed(() =>
       What changes in the scene is in no prediction: a trial tells its noise and time.
     </p>
     <p v-if="slip.prediction && sceneLines < slip.lines.length" data-test="prediction">
-      Predicted <span class="number">{{ seconds(slip.prediction.seconds.value) }}</span> a frame
-      <span v-if="seconds(slip.prediction.seconds.low) !== seconds(slip.prediction.seconds.high)" class="dim">
+      Predicted <span class="number">{{ seconds(slip.prediction.seconds.value) }}</span> a frame<span
+        v-if="seconds(slip.prediction.seconds.low) !== seconds(slip.prediction.seconds.high)"
+        class="dim"
+      >
         ({{ seconds(slip.prediction.seconds.low) }} to {{ seconds(slip.prediction.seconds.high) }})</span
-      >,
-      <template v-if="bench.region">
-        {{ ' ' }}<span class="number">{{ seconds(slip.prediction.regionSeconds.value) }}</span> for the region,
-      </template>
-      {{ ' ' }}
-      <template v-if="slip.prediction.noise">
-        noise <span class="number">{{ lightnessUnits(slip.prediction.noise.value) }}</span>.
-      </template>
-      <template v-else>noise only a trial can tell.</template>
+      ><template v-if="bench.region"
+        >, <span class="number">{{ seconds(slip.prediction.regionSeconds.value) }}</span> for the region</template
+      ><template v-if="slip.prediction.noise"
+        >, noise <span class="number">{{ lightnessUnits(slip.prediction.noise.value) }}</span>.</template
+      ><template v-else>, noise only a trial can tell.</template>
       <span v-if="pilot" class="dim" data-test="by-pilot"> Told from {{ proofName(pilot) }}.</span>
     </p>
     <p v-else-if="slip.lines.length > sceneLines" class="dim">
@@ -160,6 +158,7 @@ td {
 }
 .values {
   text-align: right;
+  white-space: nowrap;
 }
 .off {
   width: 20px;

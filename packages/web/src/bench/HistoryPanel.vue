@@ -19,9 +19,11 @@ const bench = useBench();
       <table>
         <tbody>
           <tr v-for="(count, type) in bench.proof.statistics.rays" :key="type">
-            <td>{{ type }} rays</td>
+            <td>
+              {{ type }} rays
+              <span class="dim">{{ (count / bench.proof.statistics.samples).toFixed(2) }} a sample</span>
+            </td>
             <td class="number">{{ count.toLocaleString('en') }}</td>
-            <td class="number dim">{{ (count / bench.proof.statistics.samples).toFixed(2) }} a sample</td>
           </tr>
           <tr>
             <td>samples</td>

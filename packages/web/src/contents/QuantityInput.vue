@@ -20,7 +20,7 @@ const typing = ref(false);
 function show() {
   typing.value = false;
   emit('fault', '');
-  input.value!.value = props.value === null ? '' : shortNumber(props.value);
+  input.value!.value = props.value === null ? '' : props.whole ? String(props.value) : shortNumber(props.value);
 }
 /** What was typed, or why it cannot be: then it stays to be mended. */
 function take() {

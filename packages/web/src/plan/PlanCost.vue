@@ -67,7 +67,7 @@ const FIELDS = [
       <thead>
         <tr>
           <th></th>
-          <th>machine hours</th>
+          <th>machine time</th>
           <th>done in</th>
         </tr>
       </thead>

@@ -5,7 +5,7 @@ import { type RayBudgetRow } from '@dusting/core/plan';
 
 const props = defineProps<{ rows: RayBudgetRow[] }>();
 const name = (kind: RayBudgetRow['kind']) => (kind === 'camera' ? 'camera' : `${kind} samples`);
-const whole = (n: number) => (n < 10 ? n.toFixed(1) : Math.round(n).toLocaleString('en'));
+const whole = (n: number) => (n > 0 && n < 10 ? n.toFixed(1) : Math.round(n).toLocaleString('en'));
 const seen = computed(() => props.rows.filter((row) => row.expected > 0));
 const sum = (of: 'expected' | 'most') => seen.value.reduce((all, row) => all + row[of], 0);
 </script>
