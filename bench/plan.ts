@@ -1,8 +1,9 @@
 // The sampling plan on scenes made by chance: what is foretold against what is measured, and the plan against a search by
 // brute force. Pictures are small; each number is one render, so noise of the measure is in it.
-import { bestCounts, countsOf, noiseAt, samplingModel, secondsAt, type Counts, type SamplingModel } from '@dusting/core/plan'; // prettier-ignore
-import { filmStatistics, frameOf, emptyFilm, mergeFilm, PathTracer, planChunks, proofPicture, renderChunk, type CompiledScene } from '@dusting/core/render'; // prettier-ignore
-import type { RenderSettings } from '@dusting/core/scene';
+import { DEMO_SHOTS } from '@dusting/demo';
+import { bestCounts, countsOf, noiseAt, pilotSettings, samplingModel, samplingPlan, secondsAt, type Counts, type SamplingModel } from '@dusting/core/plan'; // prettier-ignore
+import { compileScene, emptyFilm, filmNames, filmStatistics, frameOf, mergeFilm, PathTracer, planChunks, proofPicture, renderChunk, type CompiledScene } from '@dusting/core/render'; // prettier-ignore
+import { importShot, type RenderSettings } from '@dusting/core/scene';
 import { compileTest } from '../packages/core/test/scenes.ts';
 import { line } from './measure.ts';
 import { randomScene } from './randomScenes.ts';
@@ -10,6 +11,7 @@ import { randomScene } from './randomScenes.ts';
 const SCENES = 10;
 const SIZE = { width: 96, height: 72 };
 const PILOT = { pixelSamples: 16, diffuseSamples: 8, specularSamples: 8, transmissionSamples: 8, volumeSamples: 1, lightSamples: 8 }; // prettier-ignore
+const DEMO_SIZE = { width: 160, height: 90 };
 /** Of the brute force. */
 const SEARCHED = 3;
 const SMALL = { width: 48, height: 36 };
@@ -36,7 +38,29 @@ function pilotOf(scene: CompiledScene, settings: RenderSettings): SamplingModel 
   return samplingModel(picture, piloted, frameOf(piloted), OPTIONS);
 }
 
+/** The demo shots, small, as the application plans them: from its own pilot, held against a proof of now. */
+async function demoShots(): Promise<void> {
+  for (const { build, name } of DEMO_SHOTS) {
+    const { blobs, document } = await importShot(await build());
+    const present = { ...document.final, ...DEMO_SIZE };
+    const compiled = compileScene(document, present, (id) => blobs.get(id)!.bytes);
+    const rendered = (settings: RenderSettings) => {
+      const { film, noise, seconds } = renderTimed(compiled, settings);
+      return { picture: proofPicture(film, settings, filmNames(document)), settings, seconds, noise };
+    };
+    const [pilot, measured] = [rendered(pilotSettings(present)), rendered(present)];
+    const limit = 0.6 * measured.noise;
+    const { options } = samplingPlan({ pilot, measured, present, use: 'final', region: frameOf(present), limit, stops: document.noise.stops }); // prettier-ignore
+    const { counts, noise, seconds } = options.find((o) => o.id === 'plan')!;
+    const after = rendered({ ...present, ...counts });
+    line(`${name}: noise, foretold : measured`, noise.value / after.noise, `${after.noise.toFixed(2)} L* for ${limit.toFixed(2)}`); // prettier-ignore
+    line(`${name}: time, foretold : measured`, seconds.value / after.seconds, `${after.seconds.toFixed(1)} s, the pilot ${pilot.seconds.toFixed(1)} s`); // prettier-ignore
+    line(`${name}: time to the same noise, now : plan`, (measured.seconds * (measured.noise / after.noise) ** 2) / after.seconds, Object.values(counts).join(' ')); // prettier-ignore
+  }
+}
+
 export async function benchPlan(): Promise<void> {
+  await demoShots();
   for (let seed = 0; seed < SCENES; seed++) {
     const { compiled, settings } = compileTest(randomScene(seed, SIZE.width, SIZE.height));
     const model = pilotOf(compiled, settings);
