@@ -140,6 +140,8 @@ export interface Prediction {
   seconds: Estimate;
   regionSeconds: Estimate;
   noise: Estimate | null;
+  /** Bytes of the frame; null where the proof does not say. */
+  memory: number | null;
   /** For a pixel. */
   rays: RayBudgetRow[];
   notes: string[];

@@ -6,6 +6,7 @@ export * from './bestCounts.ts';
 export { foretell, type Rendered } from './foretell.ts';
 export * from './pilot.ts';
 export { costRates } from './costRates.ts';
+export { predictMemory } from './predictMemory.ts';
 export * from './rayBudget.ts';
 export * from './sequenceCost.ts';
 export { wasteOf, type WasteItem } from './waste.ts';

@@ -1,6 +1,6 @@
 // What pending changes will cost, and the sampling plan: both told from a pilot where one was rendered.
 import { Router } from 'express';
-import { onlyCountsDiffer } from '@dusting/core/plan';
+import { onlyCountsDiffer, predictMemory } from '@dusting/core/plan';
 import { applyPatch, patchShot, type SettingsUse, type ShotDocument } from '@dusting/core/scene';
 import { getPicture, listProofs, type Proof } from '../store/proofStore.ts';
 import { getRevision, getShot } from '../store/shotStore.ts';
@@ -23,16 +23,10 @@ export function planRoutes({ db, pictures }: Context): Router {
     const { measured: same, pilot } = await rendersOf(db, shot.id, document, use);
     const measured = { source, settings: proof.settings, seconds: proof.seconds! };
     const { stops } = shot.document.noise;
-    response.json(
-      await pictures.predict(
-        measured,
-        same?.proof === proof.id ? pilot : null,
-        document[use],
-        region,
-        stops,
-        lightsOf(document),
-      ),
-    );
+    const by = same?.proof === proof.id ? pilot : null;
+    const prediction = await pictures.predict(measured, by, document[use], region, stops, lightsOf(document));
+    const memory = proof.memory && predictMemory(proof.memory, proof.region, document[use]);
+    response.json({ ...prediction, memory });
   });
 
   /** The counts that reach the noise limit in the least time, from the newest pilot of what the shot is now. */

@@ -20,6 +20,7 @@ import { getRevision } from '../store/shotStore.ts';
 
 /** Puts the films of all chunks together in the order of the plan, and keeps the proof. */
 export async function mergeProof(db: Database, proof: Proof, threads: number): Promise<void> {
+  const started = performance.now();
   const film = emptyFilm(proof.region);
   let milliseconds = 0;
   for await (const part of filmsInOrder(db, proof.id, proof.chunkCount)) {
@@ -39,11 +40,13 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
     samples: statistics.samples,
   };
   const picture = proofPicture(film, proof.settings, filmNames(document), record);
-  const log = logOf(proof, statistics, seconds);
-  await finishProof(db, proof, { bytes: writeExr(picture), coarse: shrinkFilm(film), statistics, seconds, log });
+  const [bytes, coarse] = [writeExr(picture), shrinkFilm(film)];
+  const merged = (performance.now() - started) / 1000;
+  const log = [...proof.log, ...logOf(proof, statistics, seconds, merged)];
+  await finishProof(db, proof, { bytes, coarse, statistics, seconds, log });
 }
 
-function logOf(proof: Proof, statistics: RenderStatistics, seconds: number): LogLine[] {
+function logOf(proof: Proof, statistics: RenderStatistics, seconds: number, merged: number): LogLine[] {
   const at = new Date().toISOString();
   const rays = Object.values(statistics.rays).reduce((sum, n) => sum + n, 0);
   const lines: LogLine[] = [
@@ -52,6 +55,7 @@ function logOf(proof: Proof, statistics: RenderStatistics, seconds: number): Log
       level: 'note',
       text: `${statistics.samples} samples, ${(rays / 1e6).toFixed(2)} million rays, ${seconds.toFixed(1)} s`,
     },
+    { at, level: 'note', text: `Put together and written in ${merged.toFixed(2)} s.` },
   ];
   for (const text of badSamplesNote(statistics)) lines.push({ at, level: 'warning', text: `${text}.` });
   for (const text of limitNotes(proof.settings)) lines.push({ at, level: 'warning', text });

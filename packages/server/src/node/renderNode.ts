@@ -2,6 +2,7 @@ import { FILM, sceneMemory } from '@dusting/core/render';
 import { InputError } from '@dusting/core/formats';
 import { RenderPool } from '@dusting/threads';
 import { isLostConnection, type Database } from '../db/connect.ts';
+import type { LogLine } from '../db/schema.ts';
 import { getProof } from '../store/proofStore.ts';
 import {
   claimChunk,
@@ -92,11 +93,14 @@ export class RenderNode {
       await this.orFail(claim.proof, async () => {
         const proof = await getProof(this.db, claim.proof);
         const loaded = await this.scenes.load(proof);
-        if (await startProof(this.db, proof.id))
-          await saveFirstLook(this.db, proof, {
-            coarse: renderCoarse(loaded, proof.region),
-            memory: sceneMemory(loaded.scene, proof.region),
-          });
+        if (await startProof(this.db, proof.id)) {
+          const started = performance.now();
+          const coarse = renderCoarse(loaded, proof.region);
+          const looked = (performance.now() - started) / 1000;
+          const text = `The scene was ready in ${loaded.seconds.toFixed(2)} s, a coarse picture of it in ${looked.toFixed(2)} s.`;
+          const log: LogLine[] = [{ at: new Date().toISOString(), level: 'note', text }];
+          await saveFirstLook(this.db, proof, { coarse, memory: sceneMemory(loaded.scene, proof.region), log });
+        }
         const chunk = await loadChunk(this.db, claim);
         if (!chunk) return; // cancelled meanwhile
         const started = performance.now();

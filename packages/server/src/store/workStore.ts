@@ -59,7 +59,7 @@ export async function startProof(db: Database, proof: number): Promise<boolean> 
 export async function saveFirstLook(
   db: Database,
   proof: { id: number; shot: number },
-  look: { coarse: Uint8Array; memory: SceneMemory },
+  look: { coarse: Uint8Array; memory: SceneMemory; log: LogLine[] },
 ): Promise<void> {
   await db.update(proofs).set(look).where(eq(proofs.id, proof.id));
   await notify(db, { type: 'proof', shot: proof.shot, proof: proof.id });

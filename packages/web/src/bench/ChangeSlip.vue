@@ -7,7 +7,7 @@ import { isOfScene, parameterAt, pathKeys, placeWords, valueWords } from '@dusti
 import RayBudget from '../plan/RayBudget.vue';
 import { useEdits } from '../stores/edits.ts';
 import { useSlip, type SlipLine } from '../stores/slip.ts';
-import { lightnessUnits, proofName, seconds } from '../words.ts';
+import { lightnessUnits, megabytes, proofName, seconds } from '../words.ts';
 
 const bench = useBench();
 const edits = useEdits();
@@ -100,6 +100,9 @@ const predicted = computed(() =>
       ><template v-if="slip.prediction.noise"
         >, noise <span class="number">{{ lightnessUnits(slip.prediction.noise.value) }}</span>.</template
       ><template v-else>, noise only a trial can tell.</template>
+      <template v-if="slip.prediction.memory !== null">
+        {{ ' ' }}Memory <span class="number">{{ megabytes(slip.prediction.memory) }}</span>.
+      </template>
       <span v-if="pilot" class="dim" data-test="by-pilot"> Told from {{ proofName(pilot) }}.</span>
     </p>
     <p v-else-if="slip.lines.length > sceneLines" class="dim">
