@@ -69,7 +69,7 @@ export function samplingPlan(input: PlanInput): SamplingPlan {
     stops,
     share: input.share ?? VISIBLE_NOISE_DEFAULTS.quantile,
   });
-  const scale = heldAgainst(input.measured ?? pilot, model);
+  const scale = heldAgainst(input.measured ?? ofFrame(pilot), model);
   const now = countsOf(present);
   const off = { ...present.adaptive, limit: 0 };
   const told = (counts: Counts) => noiseAt(model, counts) * scale.noise;
@@ -134,6 +134,12 @@ export function samplingPlan(input: PlanInput): SamplingPlan {
     ],
     rests: { samples: pilot.settings.pixelSamples, checked: input.measured !== null },
   };
+}
+
+/** A pilot of a region, with the seconds that the frame would take at its pace. */
+function ofFrame(pilot: Rendered): Rendered {
+  const { displayWindow, height, width } = pilot.picture;
+  return { ...pilot, seconds: (pilot.seconds * displayWindow.width * displayWindow.height) / (width * height) };
 }
 
 function levelsOf(model: SamplingModel, now: Counts): Pick<SamplingPlan, 'within' | 'between'> {

@@ -103,6 +103,13 @@ describe('sampling plan', () => {
       }
     });
 
+    it('of a region alone tells the time of the frame at its pace', () => {
+      const frame = { x: 0, y: 0, width: 2 * SIZE.width, height: 2 * SIZE.height };
+      const part = { ...pilot, picture: { ...pilot.picture, displayWindow: frame } };
+      const seconds = (from: Rendered) => optionOf(samplingPlan({ ...input, pilot: from, measured: null }), 'plan').seconds.value; // prettier-ignore
+      expect(seconds(part) / seconds(pilot)).to.be.closeTo(4, 1e-6);
+    });
+
     it('offers nothing that the bounds keep from its word', () => {
       const bounds = { leastPixelSamples: 4096, mostPixelSamples: 65536, mostSplits: 64 };
       expect(samplingPlan({ ...input, bounds }).options.map((o) => o.id)).to.deep.equal(['present', 'plan']);
