@@ -15,6 +15,12 @@ import PlanOptions from './PlanOptions.vue';
 const bench = useBench();
 const plan = usePlan();
 const pilot = computed(() => bench.shot?.proofs.find((p) => p.id === plan.pilot));
+/** The noise is told of a part of the frame: of the region, or of the one that the pilot shows. */
+const ofPart = computed(() => {
+  if (bench.region || !pilot.value) return !!bench.region;
+  const { region, settings } = pilot.value;
+  return region.width < settings.width || region.height < settings.height;
+});
 const parts = computed(() => {
   const { within, between } = plan.plan ?? { within: [], between: 0 };
   return [
@@ -73,7 +79,7 @@ const parts = computed(() => {
     <p v-if="plan.plan && pilot" class="dim small" data-test="plan-source">
       Predicted from {{ proofName(pilot) }} ({{ plan.plan.rests.samples }} pixel samples,
       {{ seconds(pilot.seconds ?? 0) }}){{ plan.plan.rests.checked ? ', and held against the newest proof' : '' }}.
-      {{ bench.region ? 'The noise is that of the region, the time that of the frame.' : '' }}
+      {{ ofPart ? 'The noise is that of the region, the time that of the frame.' : '' }}
     </p>
   </section>
 </template>
