@@ -19,8 +19,7 @@ const SPLITS = [1, 4, 16];
 const PIXELS = 12;
 const OPTIONS = { stops: 1, share: 0.95 };
 
-/** Of the process: what else the machine does meanwhile is not in it. */
-const clock = () => process.cpuUsage().user / 1000;
+const clock = () => performance.now();
 
 function renderTimed(scene: CompiledScene, settings: RenderSettings) {
   const region = frameOf(settings);
@@ -50,7 +49,7 @@ async function demoShots(): Promise<void> {
     };
     const [pilot, measured] = [rendered(pilotSettings(present)), rendered(present)];
     const limit = 0.6 * measured.noise;
-    const { options } = samplingPlan({ pilot, measured, present, use: 'final', region: frameOf(present), limit, stops: document.noise.stops }); // prettier-ignore
+    const { options } = samplingPlan({ pilot, measured, timed: [measured], present, use: 'final', region: frameOf(present), limit, stops: document.noise.stops }); // prettier-ignore
     const { counts, noise, seconds } = options.find((o) => o.id === 'plan')!;
     const after = rendered({ ...present, ...counts });
     line(`${name}: noise, foretold : measured`, noise.value / after.noise, `${after.noise.toFixed(2)} L* for ${limit.toFixed(2)}`); // prettier-ignore

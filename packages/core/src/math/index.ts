@@ -5,3 +5,5 @@ export { quantile, searchRunningSum } from './statistics.ts';
 export * from './matrix3.ts';
 export * from './placement.ts';
 export { tailIndex } from './tailIndex.ts';
+export { inverse } from './inverse.ts';
+export { studentT90 } from './studentT.ts';

@@ -1,16 +1,28 @@
 // What counts of samples will give, told from a pilot, held against what was measured, and how far it can be trusted.
-import { quantileSpread, readNoiseData, regionNoise, total, type Estimate } from '../diagnose/index.ts';
+import {
+  costModel,
+  quantileSpread,
+  readNoiseData,
+  regionNoise,
+  total,
+  type CostModel,
+  type Estimate,
+} from '../diagnose/index.ts';
 import { cropPlane, findChannel, VISIBLE_NOISE_DEFAULTS, type Picture, type Region } from '../image/index.ts';
 import { tailIndex } from '../math/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
-import { countOf, countsOf, DECAY, noiseAt, samplingModel, secondsAt, type Counts, type SamplingModel } from './samplingModel.ts'; // prettier-ignore
+import { countOf, countsOf, DECAY, noiseAt, partsAt, samplingModel, type Counts, type SamplingModel } from './samplingModel.ts'; // prettier-ignore
+import type { Counted } from './waste.ts';
 
 /** A finished render: what it looks like, how it was set, what the frame took. */
 export interface Rendered {
   picture: Picture;
   settings: RenderSettings;
   seconds: number;
+  counted?: Counted;
 }
+/** What a render took, without its picture. */
+export type Timed = Pick<Rendered, 'settings' | 'seconds'>;
 
 export interface Foretold {
   /** Of the frame, and of the region alone. */
@@ -20,48 +32,44 @@ export interface Foretold {
   noise: Estimate;
 }
 
-/** Noise and time with other counts. @param measured a proof of the same picture; its time is that of the frame */
+/**
+ * Noise and time with other counts.
+ * @param measured a proof of the same picture
+ * @param timed what that and others of the same picture and size took, for the frame
+ */
 export function foretell(
   pilot: Rendered,
   measured: Rendered,
+  timed: Timed[],
   after: RenderSettings,
   region: Region,
   stops: number,
 ): Foretold {
   const model = samplingModel(pilot.picture, pilot.settings, region, { stops, share: VISIBLE_NOISE_DEFAULTS.quantile });
-  const scale = heldAgainst(measured, model);
   const counts = countsOf(after);
+  const held = countsOf(measured.settings);
   const frame = readNoiseData(measured.picture, measured.picture.dataWindow, stops);
   const part = readNoiseData(measured.picture, region, stops);
-  const seconds = uncertainSeconds(
-    model,
-    counts,
-    secondsAt(model, counts) * scale.seconds,
-    countsOf(measured.settings),
-  );
+  const seconds = costOf(model, timed).seconds(partsAt(model, counts));
   const share = total(part.seconds) / (total(frame.seconds) || 1);
+  const noise = noiseAt(model, counts) * heldAgainst(measured, model);
   return {
     seconds,
     regionSeconds: { value: seconds.value * share, low: seconds.low * share, high: seconds.high * share },
-    noise: uncertainNoise(
-      model,
-      counts,
-      noiseAt(model, counts) * scale.noise,
-      tailOf(pilot, model),
-      countsOf(measured.settings),
-    ),
+    noise: uncertainNoise(model, counts, noise, tailOf(pilot, model), held),
   };
 }
 
-/** What was measured over what the pilot tells of it. */
-export function heldAgainst(
-  { picture, seconds, settings }: Rendered,
-  model: SamplingModel,
-): { noise: number; seconds: number } {
-  const counts = countsOf(settings);
+/** Noise that was measured over what the pilot tells of it. */
+export function heldAgainst({ picture, settings }: Omit<Rendered, 'seconds'>, model: SamplingModel): number {
   const data = readNoiseData(picture, model.data.region, model.stops);
-  const noise = regionNoise(data, data.beauty, model.stops) / noiseAt({ ...model, share: VISIBLE_NOISE_DEFAULTS.quantile }, counts); // prettier-ignore
-  return { noise: noise > 0 && noise < Infinity ? noise : 1, seconds: seconds / (secondsAt(model, counts) || 1) };
+  const noise = regionNoise(data, data.beauty, model.stops) / noiseAt({ ...model, share: VISIBLE_NOISE_DEFAULTS.quantile }, countsOf(settings)); // prettier-ignore
+  return noise > 0 && noise < Infinity ? noise : 1;
+}
+
+/** What renders of the frame took, by the parts that the pilot tells of them. */
+export function costOf(model: SamplingModel, timed: Timed[]): CostModel {
+  return costModel(timed.map(({ seconds, settings }) => ({ parts: partsAt(model, countsOf(settings)), seconds })));
 }
 
 /** How heavy the tail of the samples is, from the brightest of each pixel over the pixel's mean. */
@@ -98,14 +106,3 @@ export function uncertainNoise(
 }
 
 const isSame = (a: Counts, b: Counts) => JSON.stringify(countsOf(a)) === JSON.stringify(countsOf(b));
-
-/**
- * The rates as every other tile tells them, and as the rest does: how far they are apart about the time of these counts,
- * over that of the counts that were measured. The halves are each less sure than the whole, by the root of two.
- */
-export function uncertainSeconds(model: SamplingModel, counts: Counts, value: number, held: Counts): Estimate {
-  const told = (rates = model.rates) => secondsAt(model, counts, rates) / (secondsAt(model, held, rates) || 1);
-  const [a, b] = model.halves.map((rates) => told(rates) / (told() || 1));
-  const apart = Math.abs(a - b) / Math.SQRT2;
-  return { value, low: value * (1 - apart), high: value * (1 + apart) };
-}

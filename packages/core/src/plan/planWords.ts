@@ -1,5 +1,5 @@
 // All wording of the sampling plan.
-import { inL, inSeconds } from '../diagnose/index.ts';
+import { inL, inSeconds, percent } from '../diagnose/index.ts';
 import type { SplitKind } from '../render/index.ts';
 import { countOf, type Counts } from './samplingModel.ts';
 
@@ -21,6 +21,16 @@ export const planWords = {
     adaptive: 'the limit, adaptive',
   },
   waste: (kind: SplitKind, from: number, to: number) => `${from} ${kind} samples where ${to} would do`,
+  noiseStays: (grown: number) => `the noise stays at ${percent(grown)} of now`,
+  deep: (limit: string, from: number, to: number) => `A ${limit} depth of ${from} where ${to} would do`,
+  darker: (by: number) => `no tile grows darker by more than ${inL(by)}`,
+  large: (name: string, size: number, needed: number) =>
+    needed > 1
+      ? `The texture "${name}" is ${size} texels wide where ${needed} would do`
+      : `The texture "${name}" (${size} texels wide) is seen nowhere`,
+  tooFine: 'told by a coarse look at the frame',
+  wideFilter: (kind: string, width: number, usual: number) =>
+    `A ${kind} filter ${width} pixels wide blurs: up to ${usual} is usual. Its width costs no time.`,
   presentAdaptive:
     'Sampling is adaptive as it is set now: its noise and time are told as if every tile took all samples.',
   notAdaptive: 'Adaptive sampling would not be quicker here.',

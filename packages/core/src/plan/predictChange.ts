@@ -1,14 +1,9 @@
-import {
-  predictNoise,
-  readNoiseData,
-  secondsForRays,
-  total,
-  type Estimate,
-  type NoiseData,
-} from '../diagnose/index.ts';
+import { costModel, predictNoise, readNoiseData, secondsByKind, total, type Estimate, type NoiseData } from '../diagnose/index.ts'; // prettier-ignore
 import type { Picture, Region } from '../image/index.ts';
-import { DEPTH_LIMITS, PROBE_SHARE, SPLIT_LOBES } from '../render/index.ts';
+import { DEPTH_LIMITS, PROBE_SHARE, SPLIT_KINDS, SPLIT_LOBES, type SplitKind } from '../render/index.ts';
+import type { Timed } from './foretell.ts';
 import { rayBudget, type RayBudgetRow } from './rayBudget.ts';
+import { countOf, type Counts } from './samplingModel.ts';
 import { listChanges, type RenderSettings } from '../scene/index.ts';
 
 export interface ChangePrediction {
@@ -24,15 +19,16 @@ export interface ChangePrediction {
 }
 
 /**
- * What a change of settings will cost, from a proof made with the old ones. Counts scale the rays that were counted;
- * a raised depth limit adds the rays that probes sent beyond it, times the inverse of their share.
+ * What a change of settings will cost, from a proof made with the old ones. Counts scale what their samples were timed to
+ * take; a raised depth limit adds the rays that probes sent beyond it, times the inverse of their share.
+ * @param timed what that proof and others of the same picture and size took
  * @param lights that a surface can ask
  */
 export function predictChange(
   picture: Picture,
   before: RenderSettings,
   after: RenderSettings,
-  seconds: number,
+  timed: Timed[],
   region: Region,
   stops: number,
   lights = 1,
@@ -42,11 +38,15 @@ export function predictChange(
   const splits = Object.fromEntries(SPLIT_LOBES.map((lobe) => [lobe, ratio(lobe, before, after)]));
   const pixels = after.pixelSamples / before.pixelSamples;
   const area = (after.width * after.height) / (before.width * before.height);
-  const factor = (data: NoiseData) => rayFactor(data, before, after) * pixels * area;
+  const parts = (counts: Counts) =>
+    secondsByKind(frame).map((seconds, k) => (seconds * counts.pixelSamples * (k > 0 ? ratio(SPLIT_KINDS[k - 1], before, counts) : 1)) / before.pixelSamples); // prettier-ignore
+  const cost = costModel(timed.map(({ seconds, settings }) => ({ parts: parts(settings), seconds })));
+  const further = area * beyondLimits(frame, before, after);
+  const seconds = cost.seconds(parts(after).map((p) => p * further));
   const share = total(frame.seconds) > 0 ? total(part.seconds) / total(frame.seconds) : 1;
   return {
-    seconds: secondsForRays(frame, seconds, factor(frame)),
-    regionSeconds: secondsForRays(part, seconds * share, factor(part)),
+    seconds,
+    regionSeconds: { value: seconds.value * share, low: seconds.low * share, high: seconds.high * share },
     noise: changesPicture(before, after) ? null : predictNoise(part, { pixels, splits }, stops, before),
     rays: rayBudget(frame, before, after, lights),
     notes: limitNotes(after),
@@ -58,23 +58,18 @@ function changesPicture(before: RenderSettings, after: RenderSettings): boolean 
   return listChanges(before, after).some(({ path }) => !/^(\w+Samples|seed)$/.test(path));
 }
 
-/** Rays for one pixel sample after the change over those before. */
-function rayFactor(data: NoiseData, before: RenderSettings, after: RenderSettings): number {
-  const rays = total(data.rays);
-  const ratios = SPLIT_LOBES.map((lobe) => ratio(lobe, before, after));
-  const splits = ratios.reduce((sum, r, i) => sum + (total(data.branchRays[i]) / rays) * (r - 1), 0);
+/** Rays after depth limits were raised, over those before. */
+function beyondLimits(data: NoiseData, before: RenderSettings, after: RenderSettings): number {
   // most stopped paths run through the lobe whose limit is raised: its new splits multiply them too
-  const busiest = Math.max(...ratios);
+  const busiest = Math.max(...SPLIT_LOBES.map((lobe) => ratio(lobe, before, after)));
   const beyond = DEPTH_LIMITS.reduce(
     (sum, key, i) => (after.depth[key] > before.depth[key] ? sum + total(data.probeRays[i]) : sum),
     0,
   );
-  return 1 + splits + ((1 / PROBE_SHARE - 1) * beyond * busiest) / rays;
+  return 1 + ((1 / PROBE_SHARE - 1) * beyond * busiest) / total(data.rays);
 }
 
-function ratio(lobe: (typeof SPLIT_LOBES)[number], before: RenderSettings, after: RenderSettings): number {
-  return after[`${lobe}Samples`] / before[`${lobe}Samples`];
-}
+const ratio = (kind: SplitKind, before: Counts, after: Counts) => countOf(after, kind) / countOf(before, kind);
 
 /** Limits that cannot take effect, in words. */
 export function limitNotes({ depth }: RenderSettings): string[] {

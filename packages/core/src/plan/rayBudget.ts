@@ -1,5 +1,5 @@
 // How many rays a pixel sends, before anything is rendered.
-import { SPLIT_KINDS, SPLIT_LOBES, type SplitKind } from '../render/index.ts';
+import { SPLIT_KINDS, type SplitKind } from '../render/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { total, type NoiseData } from '../diagnose/index.ts';
 import { countOf } from './samplingModel.ts';
@@ -28,18 +28,14 @@ export function rayBudget(
   const pixels = frame.luminance.length;
   const n = after.pixelSamples;
   const more = n / before.pixelSamples;
-  const camera = before.pixelSamples;
-  const branches = SPLIT_LOBES.map((_, i) => total(frame.branchRays[i]) / pixels);
-  const asked = Math.max(0, total(frame.rays) / pixels - camera - branches.reduce((sum, rays) => sum + rays, 0));
-  const counted: Record<SplitKind, number> = { light: asked, diffuse: branches[0], specular: branches[1], transmission: branches[2], volume: branches[3] }; // prettier-ignore
   return [
     { kind: 'camera', least: n, most: n, expected: n },
-    ...SPLIT_KINDS.map((kind) => ({
+    ...SPLIT_KINDS.map((kind, k) => ({
       kind,
       least: 0,
       most:
         n * countOf(after, kind) * (kind === 'light' ? lights : after.depth[kind] === 0 ? 0 : 2 * after.depth.total),
-      expected: (counted[kind] * more * countOf(after, kind)) / countOf(before, kind),
+      expected: ((total(frame.kindRays[k]) / pixels) * more * countOf(after, kind)) / countOf(before, kind),
     })),
   ];
 }

@@ -10,12 +10,11 @@
 // splits told the two apart on frosted glass and on bars, and failed on caustics: the few bright samples fell into one
 // of them. From one pilot, few and many splits see the same bright samples. One share for all pixels of a tile: edges and
 // soft shadows in one tile are not alike, and the noise of lifted shadows is far from linear; off by up to 3 times.
-import { eyeWeight, readNoiseData, total, type NoiseData } from '../diagnose/index.ts';
+import { eyeWeight, readNoiseData, total, type CostModel, type NoiseData } from '../diagnose/index.ts';
 import { cropPlane, EYE_NOISE_GAIN, findChannel, visibleNoise, VISIBLE_NOISE_DEFAULTS, type Picture, type Region } from '../image/index.ts'; // prettier-ignore
 import { quantile } from '../math/index.ts';
-import { SPLIT_KINDS, SPLIT_LEVELS, SPLIT_LOBES, type SplitKind } from '../render/index.ts';
+import { SPLIT_KINDS, SPLIT_LEVELS, type SplitKind } from '../render/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
-import { costRates } from './costRates.ts';
 
 export type Counts = Pick<RenderSettings, 'pixelSamples' | `${SplitKind}Samples`>;
 export const countOf = (counts: Counts, kind: SplitKind) => counts[`${kind}Samples`];
@@ -41,12 +40,11 @@ export interface SamplingModel {
   fewer: Float32Array[][];
   /** What each further doubling takes away, of what the one before took: for each kind. */
   decay: number[];
-  /** Rays of a camera sample without its splits, and of one split of each kind: for each tile, over its pixels. */
-  cameraRays: Float64Array;
-  splitRays: Float64Array[];
-  /** Seconds of a ray from the camera, and of one of each kind; then told from every other tile alone, and from the rest. */
-  rates: number[];
-  halves: number[][];
+  /** Seconds of a camera sample without its splits, and of one split of each kind: for each tile, over its pixels. */
+  cameraSeconds: Float64Array;
+  splitSeconds: Float64Array[];
+  /** What is told of the time by the camera samples, and by each kind, is multiplied with this. */
+  paces: number[];
   data: NoiseData;
   tileOf: Int32Array;
   /** Pixels of each tile. */
@@ -80,32 +78,24 @@ export function samplingModel(
     const found = findChannel(picture, layer, name)?.data;
     return found ? cropPlane(picture, found, data.region) : null;
   };
-  const camera = plane('rays', 'camera')!;
-  const rays: Record<SplitKind, Float32Array> = {
-    ...(Object.fromEntries(SPLIT_LOBES.map((lobe, i) => [lobe, data.branchRays[i]])) as Record<(typeof SPLIT_LOBES)[number], Float32Array>), // prettier-ignore
-    // what follows neither the camera nor a branch asks the lights at the first surface
-    light: data.rays.map((all, i) => Math.max(0, all - camera[i] - data.branchRays.reduce((sum, r) => sum + r[i], 0))),
-  };
-  const kinds = SPLIT_KINDS.filter((kind) => total(rays[kind]) > 0);
+  const kinds = SPLIT_KINDS.filter((_, k) => total(data.kindRays[k]) > 0);
   const fewer = kinds.map(
     (kind) =>
     SPLIT_LEVELS.map((size) => plane(`splits${size}`, kind)?.map((error) => error * error * n)).filter((v) => v !== undefined), // prettier-ignore
   );
   const perTile = (values: Float32Array) => sumTiles(values, tileOf, tilePixels.length);
-  const tileRays = kinds.map((kind) => perTile(rays[kind]));
-  const seconds = perTile(data.seconds);
-  const perKind = [perTile(camera), ...tileRays];
-  const some = (half: number) => costRates(seconds.filter((_, t) => t % 2 === half), perKind.map((counted) => counted.filter((_, t) => t % 2 === half))); // prettier-ignore
+  const spent = kinds.map((kind) => perTile(data.kindSeconds[SPLIT_KINDS.indexOf(kind)]));
   return {
     pilot: countsOf(settings),
     kinds,
     base: data.beauty.map((variance) => variance * n),
     fewer,
     decay: fewer.map((levels) => decayOf(levels, data.weight)),
-    cameraRays: perKind[0].map((count) => count / n),
-    splitRays: kinds.map((kind, k) => tileRays[k].map((count) => count / n / countOf(settings, kind))),
-    rates: costRates(seconds, perKind),
-    halves: [some(0), some(1)],
+    cameraSeconds: perTile(data.seconds).map(
+      (all, t) => Math.max(0, all - spent.reduce((sum, part) => sum + part[t], 0)) / n,
+    ),
+    splitSeconds: kinds.map((kind, k) => spent[k].map((part) => part / n / countOf(settings, kind))),
+    paces: [1, ...kinds.map(() => 1)],
     data,
     tileOf,
     tilePixels,
@@ -166,20 +156,29 @@ export function noiseAt(model: SamplingModel, counts: Counts): number {
   return visibleNoise(data.luminance, variancesAt(model, counts), width, { x: 0, y: 0, width, height }, { stops, quantile: share }); // prettier-ignore
 }
 
-/** Seconds of all pixels, on one thread. */
-export function secondsAt({ cameraRays, kinds, rates, splitRays }: SamplingModel, counts: Counts, at = rates): number {
+/** Seconds of all pixels, on one thread, as told by the pilot alone: the camera samples, then each kind. */
+export function partsAt({ cameraSeconds, kinds, splitSeconds }: SamplingModel, counts: Counts): number[] {
   const sum = (values: Float64Array) => values.reduce((all, v) => all + v, 0);
-  const sample = kinds.reduce((all, kind, k) => all + countOf(counts, kind) * at[k + 1] * sum(splitRays[k]), at[0] * sum(cameraRays)); // prettier-ignore
-  return counts.pixelSamples * sample;
+  const parts = [sum(cameraSeconds), ...kinds.map((kind, k) => countOf(counts, kind) * sum(splitSeconds[k]))];
+  return parts.map((part) => part * counts.pixelSamples);
 }
+
+/** Seconds of all pixels. */
+export function secondsAt(model: SamplingModel, counts: Counts): number {
+  return partsAt(model, counts).reduce((all, part, k) => all + part * model.paces[k], 0);
+}
+
+/** The model at the pace that renders went at. */
+export const atPace = (model: SamplingModel, { factors }: CostModel): SamplingModel => ({ ...model, paces: factors });
 
 /** Seconds of one camera sample of each pixel of a tile. */
 export function tileSeconds(
-  { cameraRays, kinds, rates, splitRays }: SamplingModel,
+  { cameraSeconds, kinds, paces, splitSeconds }: SamplingModel,
   counts: Counts,
   tile: number,
 ): number {
-  return kinds.reduce((sum, kind, k) => sum + countOf(counts, kind) * rates[k + 1] * splitRays[k][tile], rates[0] * cameraRays[tile]); // prettier-ignore
+  // prettier-ignore
+  return kinds.reduce((sum, kind, k) => sum + countOf(counts, kind) * paces[k + 1] * splitSeconds[k][tile], paces[0] * cameraSeconds[tile]); // prettier-ignore
 }
 
 /** The model seen at the noise of certain counts, tile by tile: quick, for a search. */

@@ -5,16 +5,19 @@ import type { SplitKind } from '../render/index.ts';
 import type { Patch, RenderSettings, SettingsUse } from '../scene/index.ts';
 import { adaptiveCounts } from './adaptiveCounts.ts';
 import { bestCounts, BOUNDS_DEFAULTS, type CountBounds, type Goal } from './bestCounts.ts';
-import { heldAgainst, tailOf, uncertainNoise, uncertainSeconds, type Rendered } from './foretell.ts';
+import { costOf, heldAgainst, tailOf, uncertainNoise, type Rendered, type Timed } from './foretell.ts';
 import { planWords } from './planWords.ts';
-import { countOf, countsOf, noiseAt, samplingModel, secondsAt, variancesAt, type Counts, type SamplingModel } from './samplingModel.ts'; // prettier-ignore
+import { atPace, countOf, countsOf, noiseAt, partsAt, samplingModel, variancesAt, type Counts, type SamplingModel } from './samplingModel.ts'; // prettier-ignore
 import { usualNotes } from './usualValues.ts';
-import { costShares, wasteOf, type WasteItem } from './waste.ts';
+import { costShares, lightCosts, type LightCost } from './costShares.ts';
+import { depthWaste, sampleWaste, textureWaste, type WasteItem } from './waste.ts';
 
 export interface PlanInput {
   pilot: Rendered;
   /** A proof of the same picture with other counts, where there is one: what is told is held against it. */
   measured: Rendered | null;
+  /** What renders of the same picture and size took, that one with them. */
+  timed: Timed[];
   present: RenderSettings;
   use: SettingsUse;
   region: Region;
@@ -23,6 +26,8 @@ export interface PlanInput {
   bounds?: CountBounds;
   /** Share of the tiles that are to hold the limit. */
   share?: number;
+  /** Names of the light groups, in the order of the film. */
+  groups?: string[];
   /** Something in the shot moves. */
   moves?: boolean;
 }
@@ -51,10 +56,12 @@ export interface SamplingPlan {
   between: number;
   /** What the time of now goes to. */
   costs: ReturnType<typeof costShares>;
+  /** Of each light group, as it was rendered last. */
+  lights: LightCost[];
   waste: WasteItem[];
   notes: string[];
-  /** Camera samples of each pixel of the pilot, and whether a proof was there to hold it against. */
-  rests: { samples: number; checked: boolean };
+  /** Camera samples of each pixel of the pilot, whether a proof was there to hold it against, and how many told the time. */
+  rests: { samples: number; checked: boolean; timed: number };
 }
 
 const NEARLY = 1.005;
@@ -65,26 +72,25 @@ const EVER = 2 ** 20;
 /** @throws InputError where a picture carries no statistics, or the region lies outside */
 export function samplingPlan(input: PlanInput): SamplingPlan {
   const { pilot, present, limit, stops, region, bounds = BOUNDS_DEFAULTS } = input;
-  const model = samplingModel(pilot.picture, pilot.settings, region, {
-    stops,
-    share: input.share ?? VISIBLE_NOISE_DEFAULTS.quantile,
-  });
-  const scale = heldAgainst(input.measured ?? ofFrame(pilot), model);
+  const share = input.share ?? VISIBLE_NOISE_DEFAULTS.quantile;
+  const told = samplingModel(pilot.picture, pilot.settings, region, { stops, share });
+  const cost = costOf(told, input.timed.length > 0 ? input.timed : [ofFrame(pilot)]);
+  const model = atPace(told, cost);
+  const scale = heldAgainst(input.measured ?? pilot, model);
   const now = countsOf(present);
   const off = { ...present.adaptive, limit: 0 };
-  const told = (counts: Counts) => noiseAt(model, counts) * scale.noise;
-  const takes = (counts: Counts) => secondsAt(model, counts) * scale.seconds;
-  const best = (goal: Goal) =>
-    'noise' in goal
-      ? bestCounts(model, { noise: goal.noise / scale.noise }, bounds)
-      : bestCounts(model, { seconds: goal.seconds / scale.seconds }, bounds);
+  const noiseOf = (counts: Counts) => noiseAt(model, counts) * scale;
+  const takes = (counts: Counts) => cost.seconds(partsAt(model, counts));
+  const best = (goal: Goal) => bestCounts(model, 'noise' in goal ? { noise: goal.noise / scale } : goal, bounds);
   const tail = tailOf(pilot, model);
-  const known = countsOf((input.measured ?? pilot).settings);
+  const shown = input.measured ?? pilot;
+  const { counted } = shown;
+  const known = countsOf(shown.settings);
   const option = (
     id: PlanChoice,
     counts: Counts,
     adaptive = off,
-    noise = told(counts),
+    noise = noiseOf(counts),
     seconds = takes(counts),
   ): PlanOption => ({
     id,
@@ -92,14 +98,17 @@ export function samplingPlan(input: PlanInput): SamplingPlan {
     counts,
     adaptive,
     noise: uncertainNoise(model, counts, noise, tail, known),
-    seconds: uncertainSeconds(model, counts, seconds, known),
+    seconds,
     meetsLimit: noise <= limit * NEARLY,
     patch: patchOf(input, counts, adaptive),
   });
   /** The limit by adaptive sampling, where that is quicker. */
   const adaptiveOption = () => {
-    const found = adaptiveCounts(model, (AIM * limit) / scale.noise, bounds);
-    const adapted = option('adaptive', found.counts, found.adaptive, found.noise * scale.noise, found.seconds * scale.seconds); // prettier-ignore
+    const found = adaptiveCounts(model, (AIM * limit) / scale, bounds);
+    const all = takes(found.counts);
+    const of = found.seconds / all.value;
+    const seconds = { value: found.seconds, low: all.low * of, high: all.high * of };
+    const adapted = option('adaptive', found.counts, found.adaptive, found.noise * scale, seconds);
     return adapted.meetsLimit && adapted.seconds.value < planned.seconds.value ? adapted : null;
   };
   const held = option('present', now, present.adaptive.limit > 0 ? present.adaptive : off);
@@ -114,7 +123,7 @@ export function samplingPlan(input: PlanInput): SamplingPlan {
   const options = [held, planned, ...(adapted ? [adapted] : []), ...others];
   const curve = [0.25, 0.35, 0.5, 0.7, 1, 1.4, 2, 2.8, 4].map((factor) => {
     const counts = best({ seconds: planned.seconds.value * factor });
-    return { noise: told(counts), seconds: takes(counts) };
+    return { noise: noiseOf(counts), seconds: takes(counts).value };
   });
   const beyond = model.kinds.filter((kind) => countOf(planned.counts, kind) > countOf(model.pilot, kind));
   return {
@@ -124,15 +133,20 @@ export function samplingPlan(input: PlanInput): SamplingPlan {
     curve,
     ...levelsOf(model, now),
     costs: costShares(model, now),
-    waste: wasteOf(model, present, input.use, held.seconds.value),
+    lights: counted ? lightCosts(shown.picture, region, stops, counted.statistics, input.groups ?? []) : [],
+    waste: [
+      ...sampleWaste(model, present, input.use, held.seconds.value),
+      ...(counted ? depthWaste(counted.statistics, present, input.use, held.seconds.value) : []),
+      ...textureWaste(counted?.textures ?? []),
+    ],
     notes: [
-      ...usualNotes(planned.counts, model.kinds, input.moves ?? false),
+      ...usualNotes(planned.counts, model.kinds, present, input.moves ?? false),
       ...beyond.map((kind) => planWords.beyond(kind, countOf(model.pilot, kind))),
       ...(present.adaptive.limit > 0 ? [planWords.presentAdaptive] : []),
       ...(adapted ? [] : [planWords.notAdaptive]),
       ...(tail < 2 ? [planWords.tail(tail)] : []),
     ],
-    rests: { samples: pilot.settings.pixelSamples, checked: input.measured !== null },
+    rests: { samples: pilot.settings.pixelSamples, checked: input.measured !== null, timed: input.timed.length },
   };
 }
 

@@ -84,10 +84,12 @@ export class DirectLight {
       return;
     }
     const { levels } = this;
-    const { lightSamples } = path.settings;
+    const { record, settings } = path;
+    const { lightSamples } = settings;
     levels.begin();
     for (let split = 0; split < lightSamples; split++) {
       const before = this.directLuminance(path);
+      let now = split === 0 ? record.now() : 0;
       for (let unit = 0; unit < items.length; unit++) {
         const count = asked[unit];
         const each = count / lightSamples;
@@ -95,10 +97,15 @@ export class DirectLight {
         for (let k = split * each; k < (split + 1) * each; k++)
           this.askUnit(path, point, unit, index * count + k, index);
         path.share *= count;
+        if (split > 0) continue;
+        const after = record.now();
+        // the others take as long
+        record.addLightTime(this.units.groups[unit], (after - now) * lightSamples);
+        now = after;
       }
       levels.add((this.directLuminance(path) - before) * lightSamples);
     }
-    if (lightSamples > 1) path.record.addSplits(LIGHT_SPLITS, levels);
+    if (lightSamples > 1) record.addSplits(LIGHT_SPLITS, levels);
   }
 
   private directLuminance({ record }: Path): number {
@@ -185,7 +192,7 @@ export class DirectLight {
       if (limit >= 0 && !path.isProbe(probeIndex)) continue;
       if (!point.evaluate(lobe as Lobe)) continue;
       if (!seen) {
-        this.lookFrom(path, point, item, towards > 0 ? 1 : -1);
+        this.lookFrom(path, point, item, lobe as Lobe, towards > 0 ? 1 : -1);
         seen = true;
       }
       const own = path.branch < 0 ? this.splits[lobe] : point.chance[lobe];
@@ -200,7 +207,7 @@ export class DirectLight {
       if (colour[0] === 0 && colour[1] === 0 && colour[2] === 0) continue;
       const component = path.branch < 0 ? DIRECT[lobe] : path.component;
       path.weight = limit >= 0 ? 1 / PROBE_SHARE : 1;
-      path.add(component, group, limit >= 0 ? limit : path.probe, colour, path.events + 1);
+      path.add(component, group, limit >= 0 ? limit : path.probe, colour, lobe);
     }
   }
 
@@ -215,7 +222,7 @@ export class DirectLight {
     shadowRay.ox = path.vertex[0];
     shadowRay.oy = path.vertex[1];
     shadowRay.oz = path.vertex[2];
-    this.look(path, item);
+    this.look(path, item, VOLUME);
     path.asked = light.density === 0 ? Infinity : scale * light.density;
     path.met = density;
     path.weighAsked();
@@ -223,7 +230,7 @@ export class DirectLight {
     for (let k = 0; k < 3; k++) colour[k] = light.radiance[k] * value * left[k];
     if (colour[0] === 0 && colour[1] === 0 && colour[2] === 0) return;
     path.weight = limit >= 0 ? 1 / PROBE_SHARE : 1;
-    path.add(path.component, group, limit >= 0 ? limit : path.probe, colour, path.events + 1);
+    path.add(path.component, group, limit >= 0 ? limit : path.probe, colour, VOLUME);
   }
 
   private recordShadow(path: Path, colour: Float64Array): void {
@@ -234,7 +241,7 @@ export class DirectLight {
   }
 
   /** What of the light arrives at a surface, on the one side or the other of it, into `left`. */
-  private lookFrom(path: Path, point: SurfacePoint, item: number, side: number): void {
+  private lookFrom(path: Path, point: SurfacePoint, item: number, lobe: Lobe, side: number): void {
     const { light, medium, scene } = this;
     medium.copyFrom(path.medium);
     if (side < 0 && point.bounds) {
@@ -251,11 +258,11 @@ export class DirectLight {
     shadowRay.ox = point.px + offset * point.gx;
     shadowRay.oy = point.py + offset * point.gy;
     shadowRay.oz = point.pz + offset * point.gz;
-    this.look(path, item);
+    this.look(path, item, lobe);
   }
 
   /** What of the light arrives over the shadow ray, which sets out in `medium`, into `left`. */
-  private look(path: Path, item: number): void {
+  private look(path: Path, item: number, lobe: number): void {
     const { light, medium, scene, left, shadowRay } = this;
     left[0] = left[1] = left[2] = 1;
     const at = item * LIGHT.stride;
@@ -265,7 +272,7 @@ export class DirectLight {
       return;
     }
     path.record.countRay(SHADOW_RAY);
-    path.countRay();
+    path.countRay(lobe);
     shadowRay.dx = light.dx;
     shadowRay.dy = light.dy;
     shadowRay.dz = light.dz;

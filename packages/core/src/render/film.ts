@@ -43,9 +43,13 @@ const PARTS = {
   splits: SPLIT_KINDS.length * SPLIT_LEVELS.length, // spread of groups of splits (luminance), summed over samples
   samples: 1,
   time: 1, // ms
+  kindTime: SPLIT_LOBES.length, // ms of what follows a first event of each kind, told from some of the samples
+  lightTime: MOST_GROUPS, // ms of asking the lights of each group at the first surface, likewise
   rays: RAY_TYPES.length,
   branchRays: SPLIT_LOBES.length, // rays that follow a first event of each kind, shadow rays included
   probeRays: LIMITS.length - 1, // rays of the probes beyond each depth limit
+  deepRays: LIMITS.length - 1, // rays of paths beyond half of each depth limit
+  deepLight: LIMITS.length - 1, // luminance that those brought
   brightest: 1, // luminance of the brightest sample
   brightestIndex: 1,
   surfaceSamples: 1, // samples that met a surface

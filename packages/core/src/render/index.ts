@@ -9,6 +9,7 @@ export * from './proofPicture.ts';
 export * from './sceneMemory.ts';
 export * from './statistics.ts';
 export * from './renderHere.ts';
+export { addSamples, renderChunk } from './renderChunk.ts';
 export * from './strategies.ts';
 export * from './previewFilm.ts';
 export * from './progressive.ts';

@@ -13,6 +13,8 @@ const EVEN = 0.1;
 export class LightUnits {
   /** Number of a light, SKY or TREE. */
   readonly items: number[] = [];
+  /** Light group of each unit; a tree counts as the group of the glowing surfaces. */
+  readonly groups: Int32Array;
   /** Times that each unit was asked at the last vertex: a number, or a chance. */
   readonly asked: Float64Array;
   /** Unit of each light, or that of the tree. */
@@ -40,6 +42,11 @@ export class LightUnits {
       this.unitOf[light] = this.treeUnit;
       this.placeOf[light] = emitters.densities.length + i;
     });
+    this.groups = Int32Array.from(
+      this.items,
+      (item) =>
+      item === SKY ? scene.environmentGroup : item === TREE ? scene.emitterGroup : lights.values[item * LIGHT.stride + LIGHT.group], // prettier-ignore
+    );
     this.asked = new Float64Array(this.items.length);
     this.treePicks = Math.min(FEW_LIGHTS, treeLights.length + (emitters.densities.length > 0 ? 1 : 0)) || 1;
     this.skyPower = scene.environment ? Math.PI * meanRadiance(scene.environment) : 0;

@@ -47,7 +47,7 @@ export class MetLight {
       path.source = i;
       path.asked = path.density > 0 ? this.units.askedFor(i, path.vertex) * light.density : 0;
       path.weighMet();
-      path.add(component, table[at + LIGHT.group], path.probe, colour, path.events);
+      path.add(component, table[at + LIGHT.group], path.probe, colour, -1);
     }
   }
 
@@ -79,7 +79,7 @@ export class MetLight {
     if (path.events === 0 && scene.background) {
       path.weight = 1;
       path.source = BACKGROUND_SOURCE;
-      path.add(component, scene.environmentGroup, path.probe, scene.background, 0);
+      path.add(component, scene.environmentGroup, path.probe, scene.background, -1);
       return;
     }
     if (!scene.environment || (path.clear && path.spread) || (path.events === 0 && !scene.environmentSeen)) return;
@@ -87,7 +87,7 @@ export class MetLight {
     path.source = SKY_SOURCE;
     path.asked = this.units.askedForSky() * light.density;
     path.weighMet();
-    path.add(component, scene.environmentGroup, path.probe, light.radiance, path.events);
+    path.add(component, scene.environmentGroup, path.probe, light.radiance, -1);
   }
 
   /** Light of the surface that a ray met at path.to. */
@@ -106,6 +106,6 @@ export class MetLight {
       path.weighMet();
     }
     path.source = SURFACE_SOURCE;
-    path.add(component, scene.emitterGroup, path.probe, emission, path.events);
+    path.add(component, scene.emitterGroup, path.probe, emission, -1);
   }
 }

@@ -22,6 +22,10 @@ export const INDIRECT = [
   COMPONENTS.indexOf('volume'),
 ];
 const TOTAL_LIMIT = LIMITS.indexOf('total');
+const TOTAL_BIT = 1 << TOTAL_LIMIT;
+
+/** Half of a depth limit, beyond which light and rays are counted; a limit of 1 has no half. */
+export const halfDepth = (limit: number) => (limit > 1 ? Math.floor(limit / 2) : Infinity);
 
 /** Where light comes from, beside the numbers of lights. */
 export const SKY_SOURCE = -1;
@@ -89,10 +93,16 @@ export class Path {
     values: Float64Array,
   ) {
     this.medium = new MediumStack(surfaceOf, values);
-    const { diffuse, specular, transmission, volume } = settings.depth;
+    const { diffuse, specular, transmission, volume, total } = settings.depth;
     this.limits = [diffuse, specular, transmission, volume];
+    this.halves = this.limits.map(halfDepth);
+    this.halfTotal = halfDepth(total);
   }
   private readonly limits: number[];
+  private readonly halves: number[];
+  private readonly halfTotal: number;
+  /** A bit for each of DEPTH_LIMITS that the events so far are beyond half of. */
+  private deep = 0;
   pixelKey = 0;
   /** Number of the light that is being booked, or one of the sources above. */
   source = 0;
@@ -102,6 +112,7 @@ export class Path {
   /** Begins again at the camera, or at the first surface; the ray stays. */
   begin(): void {
     this.events = 0;
+    this.deep = 0;
     this.etaScale = 1;
     this.counts[0] = this.counts[1] = this.counts[2] = this.counts[3] = 0;
     this.probe = -1;
@@ -173,24 +184,42 @@ export class Path {
     return true;
   }
 
-  /** Books a ray on the lobe that the path began with, and on the limit that it is a probe for. */
-  countRay(): void {
+  /** Counts an event. */
+  happen(lobe: number): void {
+    this.deep |= this.deepWith(lobe);
+    this.counts[lobe]++;
+    this.events++;
+  }
+
+  /** A bit for each depth limit that an event more would be beyond half of. */
+  private deepWith(lobe: number): number {
+    return (this.counts[lobe] >= this.halves[lobe] ? 1 << lobe : 0) | (this.events >= this.halfTotal ? TOTAL_BIT : 0);
+  }
+
+  /**
+   * Books a ray on the lobe that the path began with, and on the limits that it is a probe for or deep in.
+   * @param lobe of the event that the light of a shadow ray would add, or -1
+   */
+  countRay(lobe: number): void {
     if (this.branch >= 0) this.record.countBranchRay(this.branch);
+    const deep = lobe < 0 ? this.deep : this.deep | this.deepWith(lobe);
     if (this.probe >= 0) this.record.countProbeRay(this.probe);
+    else if (deep !== 0) this.record.countDeepRay(deep);
   }
 
   /**
    * Books light that the path brings to the pixel, times `weight`.
    * @param limit the limit that this light is a probe for, or -1
-   * @param events of the path with the one that this light would add
+   * @param lobe of the event that this light would add, or -1 where it comes by itself
    */
-  add(component: number, group: number, limit: number, radiance: Float64Array, events: number): void {
+  add(component: number, group: number, limit: number, radiance: Float64Array, lobe: number): void {
     const { throughput, record, share } = this;
     const { light } = record;
     for (let k = 0; k < 3; k++) light[k] = throughput[k] * radiance[k] * this.weight;
     record.share = share;
     this.onLight?.([light[0] * share, light[1] * share, light[2] * share], limit);
     if (limit >= 0) record.addCut(limit);
-    else record.addLight(component, group, events);
+    else if (lobe < 0) record.addLight(component, group, this.events, this.deep);
+    else record.addLight(component, group, this.events + 1, this.deep | this.deepWith(lobe));
   }
 }

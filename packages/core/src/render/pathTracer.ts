@@ -15,7 +15,6 @@ import { hashPair } from '../math/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { DIFFUSE, LOBES, phase, samplePhase, SPECULAR, SURFACE, SurfacePoint, TRANSMISSION, VOLUME, type Lobe } from '../shade/index.ts'; // prettier-ignore
 import { RAY_KINDS } from '../trace/index.ts';
-import { BLOCK, isSettled, ROUND } from './adaptive.ts';
 import { sampleOcclusion } from './ambientOcclusion.ts';
 import type { CompiledScene } from './compile.ts';
 import { OBJECT } from './compileGeometry.ts';
@@ -31,7 +30,7 @@ import { DIRECT, INDIRECT, Path, SLOT, SURFACE_SOURCE } from './path.ts';
 import { makePixelFilter, placeSample, type PixelFilter } from './pixelFilter.ts';
 import type { PathVertex } from './replay.ts';
 import { ReplayRecorder } from './replayRecorder.ts';
-import { SampleRecord } from './sampleRecord.ts';
+import { SampleRecord, TIMED_EVERY } from './sampleRecord.ts';
 import { SplitLevels } from './splitLevels.ts';
 import { STRATEGIES, type Strategies } from './strategies.ts';
 import { MET, NOTHING, SCATTERED, Traveller } from './traveller.ts';
@@ -77,7 +76,7 @@ export class PathTracer {
   /** @param thread number of the calling thread among those that use this scene, 0..63 */
   constructor(
     private readonly scene: CompiledScene,
-    private readonly settings: RenderSettings,
+    readonly settings: RenderSettings,
     thread = 0,
     private readonly strategies: Strategies = STRATEGIES,
   ) {
@@ -106,42 +105,28 @@ export class PathTracer {
   }
 
   /**
-   * Adds samples sampleStart .. sampleStart + sampleCount - 1 of every pixel of the film's region.
-   * @param clock milliseconds, for the time of each pixel
+   * Adds samples start .. start + count - 1 of one pixel to its sums.
+   * @param at first slot of the pixel in `data`
+   * @param clock milliseconds
    */
-  render(film: Film, sampleStart: number, sampleCount: number, clock: () => number): void {
-    const { width, height } = film.region;
-    const { limit, least } = this.settings.adaptive;
-    const adapts = limit > 0 && sampleStart >= least && sampleCount > ROUND;
-    for (let y = 0; y < height; y += BLOCK)
-      for (let x = 0; x < width; x += BLOCK) {
-        const right = Math.min(width, x + BLOCK);
-        const bottom = Math.min(height, y + BLOCK);
-        if (!adapts) {
-          this.renderBlock(film, x, y, right, bottom, sampleStart, sampleCount, clock);
-          continue;
-        }
-        for (let done = 0; done < sampleCount; done += ROUND) {
-          this.renderBlock(film, x, y, right, bottom, sampleStart + done, Math.min(ROUND, sampleCount - done), clock);
-          if (isSettled(film, x, y, right, bottom, sampleStart, limit)) break;
-        }
-      }
-  }
-
-  // prettier-ignore
-  private renderBlock(film: Film, x0: number, y0: number, x1: number, y1: number, start: number, count: number, clock: () => number): void {
-    const { region, data } = film;
-    for (let y = y0; y < y1; y++)
-      for (let x = x0; x < x1; x++) {
-        const at = (y * region.width + x) * FILM.stride;
-        const started = clock();
-        this.startPixel(region.x + x, region.y + y);
-        for (let s = start; s < start + count; s++) {
-          this.traceSample(region.x + x, region.y + y, s, data, at);
-          this.record.store(s);
-        }
-        data[at + FILM.time] += clock() - started;
-      }
+  renderPixel(
+    px: number,
+    py: number,
+    start: number,
+    count: number,
+    data: Film['data'],
+    at: number,
+    clock: () => number,
+  ): void {
+    // prettier-ignore
+    const started = clock();
+    this.record.clock = clock;
+    this.startPixel(px, py);
+    for (let s = start; s < start + count; s++) {
+      this.traceSample(px, py, s, data, at);
+      this.record.store(s);
+    }
+    data[at + FILM.time] += clock() - started;
   }
 
   /** The vertices of one sample of one pixel, as render() has followed or would follow it. */
@@ -161,7 +146,7 @@ export class PathTracer {
 
   private traceSample(px: number, py: number, sample: number, data: Film['data'], at: number): void {
     const { path, record } = this;
-    record.begin(data, at);
+    record.begin(data, at, (px + 2 * py + sample) % TIMED_EVERY === 0);
     this.startAtCamera(px, py, sample);
     record.countRay(0);
     const { camera } = this.scene;
@@ -189,7 +174,7 @@ export class PathTracer {
     if (this.settings.occlusion.samples > 0) this.recordOcclusion(sample, data, at);
     path.source = SURFACE_SOURCE;
     path.weight = 1;
-    path.add(EMISSION, this.scene.emitterGroup, -1, first.emission, 0);
+    path.add(EMISSION, this.scene.emitterGroup, -1, first.emission, -1);
     lights.ask(path, first, sample, true);
     for (let lobe = 0; lobe < LOBES; lobe++) if (first.chance[lobe] > 0) this.followSplits(lobe, sample);
   }
@@ -198,6 +183,7 @@ export class PathTracer {
   private followSplits(lobe: number, sample: number): void {
     const { first, levels, path, record } = this;
     const count = this.splits[lobe];
+    const started = record.now();
     levels.begin();
     for (let k = 0; k < count; k++) {
       const before = this.branchLuminance(lobe);
@@ -207,6 +193,7 @@ export class PathTracer {
       levels.add((this.branchLuminance(lobe) - before) * count);
     }
     if (count > 1) record.addSplits(lobe, levels);
+    record.addKindTime(lobe, started);
   }
 
   private branchLuminance(lobe: number): number {
@@ -311,8 +298,7 @@ export class PathTracer {
     const cosine = samplePhase(path.dx, path.dy, path.dz, g, this.point[0], this.point[1], turned);
     path.density = phase(cosine, g);
     this.replaying?.leave(VOLUME, path.density);
-    path.counts[VOLUME]++;
-    path.events++;
+    path.happen(VOLUME);
     path.kind = RAY_KINDS.diffuse;
     this.record.countRay(1 + VOLUME);
     path.spread = true;
@@ -358,8 +344,7 @@ export class PathTracer {
   private leave(point: SurfacePoint, lobe: Lobe): void {
     const { path } = this;
     this.replaying?.leave(lobe, point.density);
-    path.counts[lobe]++;
-    path.events++;
+    path.happen(lobe);
     path.kind = KINDS[lobe];
     this.record.countRay(1 + lobe);
     const spread = path.density > 0;

@@ -13,6 +13,7 @@ import {
   FILM,
   LIMITS,
   MATTE_RANKS,
+  MOST_GROUPS,
   RAY_TYPES,
   SPLIT_KINDS,
   SPLIT_LEVELS,
@@ -83,6 +84,12 @@ export function proofPicture(film: Film, settings: RenderSettings, names: FilmNa
   );
   put('samples.N', 'float', (at) => data[at + FILM.samples]);
   put('time.ms', 'float', (at) => data[at + FILM.time]);
+  SPLIT_LOBES.forEach((name, i) => put(`kindTime.${name}`, 'half', (at) => data[at + FILM.kindTime + i]));
+  put('kindTime.light', 'half', (at) => {
+    let sum = 0;
+    for (let k = 0; k < MOST_GROUPS; k++) sum += data[at + FILM.lightTime + k];
+    return sum;
+  });
   RAY_TYPES.forEach((name, i) => put(`rays.${name}`, 'float', (at) => data[at + FILM.rays + i]));
   DEPTH_LIMITS.forEach((name, i) => put(`probeRays.${name}`, 'float', (at) => data[at + FILM.probeRays + i]));
   put('brightest.Y', 'half', (at) => data[at + FILM.brightest]);

@@ -7,6 +7,9 @@ import { COMPONENTS, FILM, LIMITS, MOST_GROUPS, SPLIT_LEVELS, type Film } from '
 import type { SplitLevels } from './splitLevels.ts';
 
 const CLAMP = LIMITS.indexOf('clamp');
+/** One sample in so many is timed: asking the clock takes as long as a tenth of a ray. */
+export const TIMED_EVERY = 4;
+const noClock = () => 0;
 
 export class SampleRecord {
   /** RGB of each component. */
@@ -23,14 +26,34 @@ export class SampleRecord {
   /** RGB that is booked next, and the share of the sample that it stands for. */
   readonly light = new Float64Array(3);
   share = 1;
+  /** Milliseconds of some clock, and whether this sample is one of those that it is asked for. */
+  clock: () => number = noClock;
+  private isTimed = false;
 
   constructor(private readonly clamp: RenderSettings['clamp']) {}
 
-  /** @param at first film slot of the pixel */
-  begin(data: Film['data'], at: number): void {
+  /**
+   * @param at first film slot of the pixel
+   * @param isTimed what its parts take is measured, and stands for TIMED_EVERY samples
+   */
+  begin(data: Film['data'], at: number, isTimed: boolean): void {
     this.data = data;
     this.at = at;
     this.isBad = false;
+    this.isTimed = isTimed;
+  }
+
+  /** The time, where this sample is timed. */
+  now(): number {
+    return this.isTimed ? this.clock() : 0;
+  }
+  /** Books the time since `started` on a kind of splits. */
+  addKindTime(kind: number, started: number): void {
+    if (this.isTimed) this.data[this.at + FILM.kindTime + kind] += (this.clock() - started) * TIMED_EVERY;
+  }
+  /** Books `milliseconds` on the lights of a group. */
+  addLightTime(group: number, milliseconds: number): void {
+    if (this.isTimed) this.data[this.at + FILM.lightTime + group] += milliseconds * TIMED_EVERY;
   }
 
   /** Of this sample, by the pixel filter; below 0 where the filter is. */
@@ -48,6 +71,13 @@ export class SampleRecord {
   /** Counts a ray of a probe beyond a limit. */
   countProbeRay(limit: number): void {
     this.data[this.at + FILM.probeRays + limit]++;
+  }
+  /** Counts a ray of a path that is beyond half of some depth limits. @param deep a bit for each */
+  countDeepRay(deep: number): void {
+    this.addDeep(FILM.deepRays, deep, 1);
+  }
+  private addDeep(slot: number, deep: number, value: number): void {
+    for (let limit = 0; deep !== 0; limit++, deep >>>= 1) if (deep & 1) this.data[this.at + slot + limit] += value;
   }
   /** Spread of the groups of the splits of a kind, in luminance. */
   addSplits(kind: number, levels: SplitLevels): void {
@@ -89,8 +119,9 @@ export class SampleRecord {
   /**
    * Books the light of a component, clamped by its luminance before its share divides it among the splits.
    * @param events of the path: the clamps tell direct light (one event) from indirect
+   * @param deep a bit for each depth limit that it is beyond half of
    */
-  addLight(component: number, group: number, events: number): void {
+  addLight(component: number, group: number, events: number, deep: number): void {
     const { light, values } = this;
     if (!this.isNumber(light[0] + light[1] + light[2])) return;
     const clamp = events === 0 ? 0 : events === 1 ? this.clamp.direct : this.clamp.indirect;
@@ -113,7 +144,9 @@ export class SampleRecord {
       this.touchedGroups |= 1 << group;
       this.groups[group] = 0;
     }
-    this.groups[group] += luminance(light[0], light[1], light[2]) * kept;
+    const y = luminance(light[0], light[1], light[2]) * kept;
+    this.groups[group] += y;
+    if (deep !== 0) this.addDeep(FILM.deepLight, deep, y * this.weight);
   }
 
   /** Adds the components and their squares to the sums of the pixel. */

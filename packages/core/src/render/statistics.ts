@@ -1,6 +1,6 @@
-import { visibleNoise, type Region } from '../image/index.ts';
-import { luminance } from '../color/index.ts';
-import { FILM, LIMITS, RAY_TYPES, type Film, type Limit, type RayType } from './film.ts';
+import { visibleNoise, VISIBLE_NOISE_DEFAULTS, type Region } from '../image/index.ts';
+import { lightness, luminance } from '../color/index.ts';
+import { DEPTH_LIMITS, FILM, LIMITS, MOST_GROUPS, RAY_TYPES, SPLIT_KINDS, SPLIT_LOBES, type Film, type Limit, type RayType, type SplitKind } from './film.ts'; // prettier-ignore
 import { standardError } from './proofPicture.ts';
 
 export interface RenderStatistics {
@@ -15,6 +15,12 @@ export interface RenderStatistics {
   cutOff: Record<Limit, number>;
   /** Sum of the times of all pixels over all workers, seconds. */
   pixelSeconds: number;
+  /** The same by what it went to: the lights at the first surface, what follows a first event of each kind, the rest. */
+  kindSeconds: Record<SplitKind | 'camera', number>;
+  /** That of the lights, for each light group in the order of the shot. */
+  lightSeconds: number[];
+  /** Paths beyond half of each depth limit: their rays, and what they bring to the tile where it is seen most, in L*. */
+  deep: Record<(typeof DEPTH_LIMITS)[number], { rays: number; brings: number }>;
   brightest: { luminance: number; x: number; y: number; sample: number };
   /** Samples that were not a number and were left black, and the first pixels where that happened. */
   badSamples: number;
@@ -38,6 +44,9 @@ export function filmStatistics(film: Film, stops: number): RenderStatistics {
     meanLuminance: 0,
     cutOff: { diffuse: 0, specular: 0, transmission: 0, volume: 0, total: 0, clamp: 0 },
     pixelSeconds: 0,
+    kindSeconds: { camera: 0, light: 0, diffuse: 0, specular: 0, transmission: 0, volume: 0 },
+    lightSeconds: new Array<number>(MOST_GROUPS).fill(0),
+    deep: Object.fromEntries(DEPTH_LIMITS.map((limit) => [limit, { rays: 0, brings: 0 }])) as RenderStatistics['deep'],
     brightest: { luminance: 0, x: region.x, y: region.y, sample: 0 },
     badSamples: 0,
     badAt: [],
@@ -54,6 +63,9 @@ export function filmStatistics(film: Film, stops: number): RenderStatistics {
       totals.badAt.push({ ...pixelAt(i, region), sample: data[at + FILM.badIndex] - 1 });
     totals.meanLuminance += luminances[i] / pixels;
     totals.pixelSeconds += data[at + FILM.time] / 1000;
+    SPLIT_LOBES.forEach((lobe, k) => (totals.kindSeconds[lobe] += data[at + FILM.kindTime + k] / 1000));
+    for (let k = 0; k < MOST_GROUPS; k++) totals.lightSeconds[k] += data[at + FILM.lightTime + k] / 1000;
+    DEPTH_LIMITS.forEach((limit, k) => (totals.deep[limit].rays += data[at + FILM.deepRays + k]));
     RAY_TYPES.forEach((type, k) => (totals.rays[type] += data[at + FILM.rays + k]));
     LIMITS.forEach((limit, k) => (totals.cutOff[limit] += luminanceAt(data, at + FILM.cut + k * 3) / n / pixels));
     if (data[at + FILM.brightest] > totals.brightest.luminance)
@@ -63,9 +75,36 @@ export function filmStatistics(film: Film, stops: number): RenderStatistics {
         sample: data[at + FILM.brightestIndex],
       };
   }
+  const { kindSeconds, lightSeconds } = totals;
+  kindSeconds.light = lightSeconds.reduce((sum, s) => sum + s, 0);
+  kindSeconds.camera = Math.max(0, totals.pixelSeconds - SPLIT_KINDS.reduce((sum, kind) => sum + kindSeconds[kind], 0));
+  DEPTH_LIMITS.forEach(
+    (limit, k) => (totals.deep[limit].brings = mostSeen(film, luminances, FILM.deepLight + k, stops)),
+  );
   const local: Region = { x: 0, y: 0, width: region.width, height: region.height };
   totals.noise = visibleNoise(luminances, variances, region.width, local, { stops });
   return totals;
+}
+
+/** By how much the tile that would change most grows darker without the luminance in a slot, in L* at the shadow check. */
+function mostSeen({ data, region }: Film, luminances: Float64Array, slot: number, stops: number): number {
+  const { tile } = VISIBLE_NOISE_DEFAULTS;
+  const { width, height } = region;
+  const gain = 2 ** stops;
+  let most = 0;
+  for (let y = 0; y < height; y += tile)
+    for (let x = 0; x < width; x += tile) {
+      let [whole, part, count] = [0, 0, 0];
+      for (let py = y; py < Math.min(height, y + tile); py++)
+        for (let px = x; px < Math.min(width, x + tile); px++) {
+          const at = (py * width + px) * FILM.stride;
+          whole += luminances[py * width + px];
+          part += data[at + slot] / (data[at + FILM.samples] || 1);
+          count++;
+        }
+      most = Math.max(most, lightness((gain * whole) / count) - lightness((gain * (whole - part)) / count));
+    }
+  return most;
 }
 
 /** A sentence about samples that were not a number and where they were, or none. */

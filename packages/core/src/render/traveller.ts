@@ -47,7 +47,7 @@ export class Traveller {
     lights.findLamps(path);
     path.from = 0;
     for (let hidden = 0; ; hidden++) {
-      path.countRay();
+      path.countRay(-1);
       const found = visibility.closest(path, index);
       path.to = found ? visibility.hit.t : beyond;
       const lamp = !followed && lights.meetSeen(path);

@@ -20,6 +20,8 @@ export interface TextureStore {
   tiles: Int32Array;
   /** Linear RGBA. */
   texels: Float32Array;
+  /** Texels that the narrowest look-up of each entry stood for, so far: Infinity before the first. */
+  narrowest: Float32Array;
 }
 
 /** One texture: its picture, or the pictures of its tiles in the order of the reference. */
@@ -61,7 +63,8 @@ export function buildTextures(sources: TextureSource[], makeBuffer: MakeBuffer):
   });
   let entry = sources.length;
   tiled.forEach(({ ref }, t) => ref.tiles.forEach(({ number }) => (tiles[t * MOST_TILES + number - 1001] = entry++)));
-  return { table, placements, tiles, texels };
+  const narrowest = new Float32Array(makeBuffer(entries.length * 4)).fill(Infinity);
+  return { table, placements, tiles, texels, narrowest };
 }
 
 /** What of an entry does not depend on its texels. Tiles are placed by the texture that they belong to. */
@@ -165,17 +168,52 @@ export function lookUpTexture(
     else out[0] = out[1] = out[2] = out[3] = 0; // no tile is there: black and clear
     return;
   }
+  const size = footprint * scale * Math.max(table[at + 1], table[at + 2]);
+  if (size < store.narrowest[texture]) store.narrowest[texture] = size;
   if (filter < 2) {
     readLevel(store, at, 0, s, t, filter, out, 1);
     return;
   }
-  const size = footprint * scale * Math.max(table[at + 1], table[at + 2]);
   const last = table[at + 6] - 1;
   const level = size > 1 ? Math.min(last, Math.log2(size)) : 0;
   const low = Math.floor(level);
   const share = level - low;
   readLevel(store, at, low, s, t, 1, out, 1);
   if (share > 0) readLevel(store, at, low + 1, s, t, 1, out, share);
+}
+
+/** A texture that is nowhere looked at as closely as it is fine. */
+export interface LargeTexture {
+  name: string;
+  /** Larger side in texels: as it is (of its largest tile), and as would do. */
+  size: number;
+  needed: number;
+  /** Bytes that would be saved. */
+  saves: number;
+}
+
+/** Forgets what the look-ups stood for. */
+export function forgetLookUps({ narrowest }: TextureStore): void {
+  narrowest.fill(Infinity);
+}
+
+/**
+ * Textures of which a smaller level would have done for every look-up since those were forgotten.
+ * @param step pixels of the final picture across one of the picture that was rendered
+ */
+export function largeTextures({ narrowest, table }: TextureStore, refs: TextureRef[], step: number): LargeTexture[] {
+  let next = refs.length;
+  return refs.flatMap(({ filter, name, tiles }, i): LargeTexture[] => {
+    const entries = tiles.length > 0 ? tiles.map(() => next++) : [i];
+    const closest = Math.min(...entries.map((entry) => narrowest[entry])) / step;
+    const size = Math.max(...entries.map((entry) => Math.max(table[entry * STRIDE + 1], table[entry * STRIDE + 2])));
+    const levels = Math.min(Math.floor(Math.log2(closest)), Math.floor(Math.log2(size)));
+    if (!(levels >= 1)) return [];
+    const texels = entries.reduce((sum, entry) => sum + table[entry * STRIDE + 1] * table[entry * STRIDE + 2], 0);
+    // smaller levels add up to a third of the first
+    const bytes = 16 * texels * (filter === 'mip' ? 4 / 3 : 1);
+    return [{ name, size, needed: size >> levels, saves: bytes * (1 - 1 / 4 ** levels) }];
+  });
 }
 
 /** Blends one level into out with a share of 0..1. */

@@ -12,7 +12,7 @@ import { InputError } from '@dusting/core/formats';
 import { limitNotes, predictChange } from '@dusting/core/plan';
 import { filmNames, filmStatistics, frameOf, proofPicture, renderHere } from '@dusting/core/render';
 import type { RenderSettings } from '@dusting/core/scene';
-import { compileTest, GLASS, GLOW, makeShot, MATT, square, type TestScene } from '../scenes.ts';
+import { compileTest, GLASS, GLOW, makeShot, MATT, square, timeByRays, type TestScene } from '../scenes.ts';
 
 /** A panel of rough glass over a small lamp: all noise is transmission, and all of it arises within the splits. */
 const frosted: TestScene = {
@@ -33,6 +33,7 @@ function proofOf(
   const film = renderHere(compiled, settings, frameOf(settings));
   const { noise, rays } = filmStatistics(film, 1);
   const picture = proofPicture(film, settings, { groups: [], objects: [], surfaces: [] });
+  timeByRays(picture);
   const sum = Object.values(rays).reduce((s, n) => s + n, 0);
   return {
     picture,
@@ -156,7 +157,14 @@ describe('prediction of a change', () => {
     });
     const open = { ...before.settings, depth: { ...before.settings.depth, transmission: 100 } };
     const after = proofOf(deep, { ...open });
-    const predicted = predictChange(before.picture, before.settings, open, 10, before.region, 1);
+    const predicted = predictChange(
+      before.picture,
+      before.settings,
+      open,
+      [{ settings: before.settings, seconds: 10 }],
+      before.region,
+      1,
+    );
     expect(predicted.noise, 'the picture changes, so noise is not foretold').to.equal(null);
     expect(predicted.seconds.value / 10).to.be.closeTo(after.rays / before.rays, 0.2 * (after.rays / before.rays));
   });

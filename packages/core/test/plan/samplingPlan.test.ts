@@ -2,17 +2,9 @@
 // than a pixel (all of it between camera samples). What is foretold is rendered and measured: within 15 %.
 import { expect } from 'chai';
 import { foretell, onlyCountsDiffer, pilotSettings, samplingPlan, type PlanInput, type Rendered } from '@dusting/core/plan'; // prettier-ignore
-import {
-  FILM,
-  filmStatistics,
-  frameOf,
-  proofPicture,
-  RAY_TYPES,
-  renderHere,
-  type RenderStatistics,
-} from '@dusting/core/render';
+import { filmStatistics, frameOf, proofPicture, renderHere, type RenderStatistics } from '@dusting/core/render';
 import { FINAL_DEFAULTS, type RenderSettings } from '@dusting/core/scene';
-import { compileTest, GLASS, GLOW, makeShot, MATT, square, type TestScene } from '../scenes.ts';
+import { compileTest, GLASS, GLOW, makeShot, MATT, square, timeByRays, type TestScene } from '../scenes.ts';
 
 const SIZE = { width: 64, height: 48 };
 const frosted: TestScene = {
@@ -41,11 +33,8 @@ function rendering(scene: TestScene) {
     const now = { ...settings, ...change };
     const film = renderHere(compiled, now, frameOf(now));
     const statistics = filmStatistics(film, 1);
-    // time by the rays, so that it is the same on every machine
-    for (let at = 0; at < film.data.length; at += FILM.stride)
-      RAY_TYPES.forEach((_, k) => (film.data[at + FILM.time] += film.data[at + FILM.rays + k] / 1000));
-    const seconds = Object.values(statistics.rays).reduce((sum, n) => sum + n, 0) / 1e6;
-    return { picture: proofPicture(film, now, { groups: [], objects: [], surfaces: [] }), settings: now, seconds, noise: statistics.noise, statistics }; // prettier-ignore
+    const picture = proofPicture(film, now, { groups: [], objects: [], surfaces: [] });
+    return { picture, settings: now, seconds: timeByRays(picture), noise: statistics.noise, statistics };
   };
 }
 
@@ -53,7 +42,7 @@ function planFor(scene: TestScene, part: number) {
   const render = rendering(scene);
   const now = render({});
   const pilot = render(pilotSettings({ ...now.settings, pixelSamples: 256 }));
-  const input: PlanInput = { pilot, measured: now, present: now.settings, use: 'final', region: frameOf(now.settings), limit: now.noise * part, stops: 1 }; // prettier-ignore
+  const input: PlanInput = { pilot, measured: now, timed: [now], present: now.settings, use: 'final', region: frameOf(now.settings), limit: now.noise * part, stops: 1 }; // prettier-ignore
   return { render, now, pilot, input, plan: samplingPlan(input) };
 }
 const optionOf = (plan: ReturnType<typeof samplingPlan>, id: string) => plan.options.find((o) => o.id === id)!;
@@ -81,7 +70,7 @@ describe('sampling plan', () => {
 
     it('foretells what a change of the slip would give', () => {
       const changed = { ...now.settings, transmissionSamples: 4, pixelSamples: 16 };
-      const { noise } = foretell(pilot, now, changed, input.region, 1);
+      const { noise } = foretell(pilot, now, [now], changed, input.region, 1);
       expect(render(changed).noise / noise.value).to.be.within(0.85, 1.15);
       expect(noise.low).to.be.at.most(noise.value);
       expect(noise.high).to.be.at.least(noise.value);
@@ -106,7 +95,7 @@ describe('sampling plan', () => {
     it('of a region alone tells the time of the frame at its pace', () => {
       const frame = { x: 0, y: 0, width: 2 * SIZE.width, height: 2 * SIZE.height };
       const part = { ...pilot, picture: { ...pilot.picture, displayWindow: frame } };
-      const seconds = (from: Rendered) => optionOf(samplingPlan({ ...input, pilot: from, measured: null }), 'plan').seconds.value; // prettier-ignore
+      const seconds = (from: Rendered) => optionOf(samplingPlan({ ...input, pilot: from, measured: null, timed: [] }), 'plan').seconds.value; // prettier-ignore
       expect(seconds(part) / seconds(pilot)).to.be.closeTo(4, 1e-6);
     });
 

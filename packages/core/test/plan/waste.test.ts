@@ -1,9 +1,9 @@
 // Counts whose effect is known by construction: what does not vary is not made quieter by more samples, and costs.
 import { expect } from 'chai';
-import { rayBudget, samplingPlan, type PlanInput } from '@dusting/core/plan';
+import { depthWaste, rayBudget, samplingPlan, type PlanInput } from '@dusting/core/plan';
 import { readNoiseData } from '@dusting/core/diagnose';
-import { frameOf, proofPicture, renderHere } from '@dusting/core/render';
-import { compileTest, MATT, square, type TestScene } from '../scenes.ts';
+import { filmStatistics, frameOf, proofPicture, renderHere } from '@dusting/core/render';
+import { compileTest, MATT, square, timeByRays, type TestScene } from '../scenes.ts';
 
 /** A board under a wide lamp, half hidden, and a point: light by chance is asked for; what is met by chance is dark. */
 const board: TestScene = {
@@ -19,27 +19,32 @@ const { compiled, settings: base } = compileTest(board);
 const render = (change: object) => {
   const settings = { ...base, ...change };
   const picture = proofPicture(renderHere(compiled, settings, frameOf(settings)), settings, { groups: [], objects: [], surfaces: [] }); // prettier-ignore
-  // time by the rays: the same on every machine
-  const rays = readNoiseData(picture, frameOf(settings), 1).rays;
-  const time = picture.channels.find((c) => c.name === 'time.ms')!;
-  rays.forEach((n, i) => (time.data[i] = n / 1000));
-  return { picture, settings, seconds: rays.reduce((sum, n) => sum + n, 0) / 1e6 };
+  return { picture, settings, seconds: timeByRays(picture) };
 };
 
 describe('what costs and brings nothing', () => {
   const present = { ...base, diffuseSamples: 16 };
   const measured = render(present);
   const pilot = render({ diffuseSamples: 8, lightSamples: 8, pixelSamples: 16 });
-  const input: PlanInput = { pilot, measured, present, use: 'final', region: frameOf(present), limit: 1, stops: 1 };
+  const input: PlanInput = {
+    pilot,
+    measured,
+    timed: [measured],
+    present,
+    use: 'final',
+    region: frameOf(present),
+    limit: 1,
+    stops: 1,
+  };
   const { costs, waste } = samplingPlan(input);
 
   it('is found: samples of the surface where the lamp alone varies, with what they cost', () => {
-    expect(waste.map((w) => w.kind)).to.deep.equal(['diffuse']);
-    const [{ noise, patch, saves }] = waste;
+    expect(waste.map((w) => w.id)).to.deep.equal(['diffuse']);
+    const [{ effect, patch, saves }] = waste;
     expect(patch[0]).to.deep.include({ op: 'replace', path: '/final/diffuseSamples' });
     const fewer = render({ ...present, diffuseSamples: (patch[0] as { value: number }).value });
-    expect(saves / (measured.seconds - fewer.seconds)).to.be.closeTo(1, 0.1);
-    expect(noise).to.be.at.most(1.03);
+    expect((saves as { seconds: number }).seconds / (measured.seconds - fewer.seconds)).to.be.closeTo(1, 0.1);
+    expect(effect).to.match(/^the noise stays at (9\d|10[0-3]) % of now$/);
   });
 
   it('the time of now is shared out whole, most of it to them', () => {
@@ -48,7 +53,40 @@ describe('what costs and brings nothing', () => {
   });
 
   it('where every count works nothing is called waste', () => {
-    expect(samplingPlan({ ...input, present: base, measured: render({}) }).waste).to.deep.equal([]);
+    const plain = render({});
+    expect(samplingPlan({ ...input, present: base, measured: plain, timed: [plain] }).waste).to.deep.equal([]);
+  });
+});
+
+describe('depths that bring nothing', () => {
+  /** Two boards that face each other, seen in the lamp's light: dark ones give back little of it, bright ones much. */
+  const counted = (grey: number) => {
+    const facing = [{ mesh: square(4), surface: { ...MATT, base_color: [grey, grey, grey] } }, { mesh: square(3), surface: { ...MATT, base_color: [grey, grey, grey] }, transform: [1, 0, 0, 2, 0, 1, 0, 0, 0, 0, 1, 1] }]; // prettier-ignore
+    const { compiled: scene, settings: own } = compileTest({ ...board, objects: facing, settings: { ...board.settings, depth: { diffuse: 4, total: 4 } } }); // prettier-ignore
+    const rendered = (depth: object) => {
+      const now = { ...own, depth: { ...own.depth, ...depth } };
+      return filmStatistics(renderHere(scene, now, frameOf(now)), 1);
+    };
+    return { rendered, now: rendered({}), own };
+  };
+  const sum = (rays: Record<string, number>) => Object.values(rays).reduce((all, n) => all + n, 0);
+
+  it('are told with the rays that half of them saves', () => {
+    const { now, own, rendered } = counted(0.1);
+    const waste = depthWaste(now, own, 'final', 100);
+    expect(waste.map((w) => w.id)).to.deep.equal(['depth-diffuse', 'depth-total']);
+    const [{ patch, saves }] = waste;
+    expect(patch).to.deep.equal([{ op: 'replace', path: '/final/depth/diffuse', value: 2 }]);
+    const half = rendered({ diffuse: 2 });
+    const { seconds } = saves as { seconds: number };
+    expect(seconds / 100).to.be.closeTo(1 - sum(half.rays) / sum(now.rays), 0.01);
+    expect(half.meanLuminance / now.meanLuminance).to.be.above(0.99);
+  });
+
+  it('are not where light still comes from there', () => {
+    const { now, own, rendered } = counted(0.95);
+    expect(rendered({ diffuse: 2 }).meanLuminance / now.meanLuminance).to.be.below(0.995);
+    expect(depthWaste(now, own, 'final', 100)).to.deep.equal([]);
   });
 });
 

@@ -1,7 +1,7 @@
 // Run in a process of its own by garbage.test.ts: other tests leave the engine with other guesses about the path loop. Prints
 // the bytes that each ray leaves to the garbage collector, on matt surfaces and through glass.
 import { Session } from 'node:inspector/promises';
-import { emptyFilm, filmStatistics, frameOf, PathTracer, type Film } from '@dusting/core/render';
+import { addSamples, emptyFilm, filmStatistics, frameOf, PathTracer, type Film } from '@dusting/core/render';
 import { compileTest, GLASS, GLOW, MATT, slab, sphere, square, type TestScene } from '../scenes.ts';
 
 const at = (x: number, y: number, z: number) => [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z];
@@ -33,7 +33,7 @@ async function bytesOfRay(scene: TestScene): Promise<number> {
   const { compiled, settings } = compileTest(scene);
   const tracer = new PathTracer(compiled, settings);
   const film = emptyFilm(frameOf(settings));
-  const render = () => tracer.render(film, 0, 16, () => 0);
+  const render = () => addSamples(tracer, film, 0, 16, () => 0);
   for (let i = 0; i < 3; i++) render(); // until the engine has compiled it
   const before = raysOf(film);
   const session = new Session();

@@ -1,7 +1,7 @@
 // Bilinear interpolation by hand; wrap modes as the glTF 2.0 sampler defines them; KHR_texture_transform; a mip level
 // is the mean of what it covers (Williams 1983, "Pyramidal parametrics").
 import { expect } from 'chai';
-import { buildTextures, lookUpTexture } from '@dusting/core/shade';
+import { buildTextures, forgetLookUps, largeTextures, lookUpTexture } from '@dusting/core/shade';
 import { TEXTURE_DEFAULTS, type TextureRef } from '@dusting/core/scene';
 import { plainBuffer } from '@dusting/core/trace';
 import { hashUnit } from '@dusting/core/math';
@@ -50,6 +50,26 @@ describe('textures', () => {
       expect(look(picture, {}, 0.3, 0.7, 1)).to.be.closeTo(mean, width === 64 ? 1e-6 : 0.08);
       expect(look(picture, { filter: 'bilinear' }, 0.5 / width, 0.5 / height, 1)).to.equal(texels[0]);
     }
+  });
+
+  it('is larger than anything shows where its narrowest look-up stands for two texels or more', () => {
+    const ref = (name: string) => ({ ...structuredClone(TEXTURE_DEFAULTS), name, blob: '', width: 1, height: 1, encoding: 'linear' }) as TextureRef; // prettier-ignore
+    const picture = { width: 256, height: 128, texels: new Float32Array(256 * 128 * 4) };
+    const refs = [ref('far'), ref('near'), ref('unseen')];
+    const store = buildTextures(refs.map((r) => ({ ref: r, pictures: [picture] })), plainBuffer); // prettier-ignore
+    const out = new Float64Array(4);
+    // a pixel of the picture that was looked at is 4 of the final one: so many are 40 pixels across the texture, and 300
+    for (const u of [0.1, 0.6]) lookUpTexture(store, 0, u, 0.5, u / 0.1 / 10, out);
+    lookUpTexture(store, 1, 0.5, 0.5, 4 / 300, out);
+    // 256 texels over 40 pixels are 6.4 for each: a level of a quarter (64) has more texels than pixels still
+    const [far, ...others] = largeTextures(store, refs, 4);
+    expect(far).to.include({ name: 'far', size: 256, needed: 64 });
+    const bytes = (w: number, h: number): number => 16 * w * h + (w * h > 1 ? bytes(Math.max(1, w >> 1), Math.max(1, h >> 1)) : 0); // prettier-ignore
+    expect(far.saves / (bytes(256, 128) - bytes(64, 32))).to.be.closeTo(1, 0.001);
+    // what was never looked at would do with a single texel
+    expect(others.map(({ name, needed }) => [name, needed])).to.deep.equal([['unseen', 1]]);
+    forgetLookUps(store);
+    expect(largeTextures(store, refs, 4)[1].needed).to.equal(1);
   });
 
   it('UDIM tiles: 1001 + column + 10 rows, V upwards; an edge belongs to its tile, where none is it is black', () => {

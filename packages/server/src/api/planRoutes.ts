@@ -1,6 +1,7 @@
 // What pending changes will cost, and the sampling plan: both told from a pilot where one was rendered.
 import { Router } from 'express';
-import { onlyCountsDiffer, predictMemory } from '@dusting/core/plan';
+import { onlyCountsDiffer, predictMemory, type Timed } from '@dusting/core/plan';
+import { lightGroups } from '@dusting/core/render';
 import { applyPatch, patchShot, type SettingsUse, type ShotDocument } from '@dusting/core/scene';
 import { getPicture, listProofs, type Proof } from '../store/proofStore.ts';
 import { getRevision, getShot } from '../store/shotStore.ts';
@@ -20,11 +21,13 @@ export function planRoutes({ db, pictures }: Context): Router {
     const { proof, source } = await getPicture(db, proofId);
     if (proof.shot !== shot.id) throw new BadRequest('That proof does not belong to this shot.');
     const document = patchShot(shot.document, shot.slip);
-    const { measured: same, pilot } = await rendersOf(db, shot.id, document, use);
+    const renders = await rendersOf(db, shot.id, document, use);
     const measured = { source, settings: proof.settings, seconds: proof.seconds! };
     const { stops } = shot.document.noise;
-    const by = same?.proof === proof.id ? pilot : null;
-    const prediction = await pictures.predict(measured, by, document[use], region, stops, lightsOf(document));
+    const isSame = renders.measured?.proof === proof.id;
+    const by = isSame ? renders.pilot : null;
+    const timed = isSame ? renders.timed : [{ settings: proof.settings, seconds: proof.seconds! }];
+    const prediction = await pictures.predict(measured, by, timed, document[use], region, stops, lightsOf(document));
     const memory = proof.memory && predictMemory(proof.memory, proof.region, document[use]);
     response.json({ ...prediction, memory });
   });
@@ -34,13 +37,13 @@ export function planRoutes({ db, pictures }: Context): Router {
     const shot = await getShot(db, whole(request, 'shot'));
     const { use, region, share, bounds } = parse(PlanBody, request.body);
     const document = patchShot(shot.document, shot.slip);
-    const { measured, pilot } = await rendersOf(db, shot.id, document, use);
+    const { measured, pilot, timed } = await rendersOf(db, shot.id, document, use);
     if (!pilot) throw new Missing('There is no pilot of this shot as it is now: render one first.');
     if (bounds.leastPixelSamples > bounds.mostPixelSamples)
       throw new BadRequest('The least pixel samples are more than the most.');
     const { limit, stops } = document.noise;
     const moves = Object.values(document.objects).some((o) => o.laterTransforms.length > 0);
-    const plan = await pictures.plan(pilot, measured, { present: shot.document[use], use, region, limit, stops, bounds, share, moves }); // prettier-ignore
+    const plan = await pictures.plan(pilot, measured, { timed, present: shot.document[use], use, region, limit, stops, bounds, share, moves, groups: lightGroups(document) }); // prettier-ignore
     response.json({ plan, pilot: pilot.proof });
   });
 
@@ -53,7 +56,13 @@ function lightsOf({ environment, lights, objects, surfaces }: ShotDocument): num
   return Object.values(lights).filter((l) => l.strength > 0).length + Number(environment.strength > 0) + Number(glows);
 }
 
-/** The newest finished pilot, and proof, that show what the shot shows now but for how often it was sampled. */
+/** So many renders, the newest, tell what another will take. */
+const MOST_TIMED = 24;
+
+/**
+ * The newest finished pilot, and proof, that show what the shot shows now but for how often it was sampled; and what they
+ * and others like them took.
+ */
 async function rendersOf(db: Database, shot: number, document: ShotDocument, use: SettingsUse) {
   const revisions = new Map<number, Promise<ShotDocument>>();
   const shows = async ({ patch, revision }: Proof) => {
@@ -63,13 +72,26 @@ async function rendersOf(db: Database, shot: number, document: ShotDocument, use
   // counts of an adaptive proof are not what its tiles took
   const done = (await listProofs(db, shot)).filter((p) => p.state === 'done' && p.use === use && p.settings.adaptive.limit === 0).reverse(); // prettier-ignore
   const newest = async (kind: Proof['kind']) => {
-    for (const proof of done) if (proof.kind === kind && (await shows(proof))) return rendered(db, proof);
+    for (const proof of done) if (proof.kind === kind && (await shows(proof))) return proof;
     return null;
   };
-  return { pilot: await newest('pilot'), measured: await newest('proof') };
+  const [pilot, measured] = [await newest('pilot'), await newest('proof')];
+  const timed: Timed[] = [];
+  for (const proof of done) {
+    const isAlike = measured && JSON.stringify(proof.region) === JSON.stringify(measured.region);
+    if (isAlike && timed.length < MOST_TIMED && (await shows(proof))) timed.push({ settings: proof.settings, seconds: proof.seconds! }); // prettier-ignore
+  }
+  return { pilot: pilot && (await rendered(db, pilot)), measured: measured && (await rendered(db, measured)), timed };
 }
 
-async function rendered(db: Database, { id, seconds, settings }: Proof): Promise<RenderedSource> {
+async function rendered(
+  db: Database,
+  { id, region, seconds, settings, statistics, textures }: Proof,
+): Promise<RenderedSource> {
+  // prettier-ignore
   const { source } = await getPicture(db, id);
-  return { proof: id, source, settings, seconds: seconds ?? 0 };
+  // a region does not say how closely the rest of the frame shows a texture
+  const isFrame = region.width === settings.width && region.height === settings.height;
+  const counted = statistics?.deep && { statistics, textures: (isFrame && textures) || [] };
+  return { proof: id, source, settings, seconds: seconds ?? 0, counted };
 }

@@ -13,6 +13,7 @@ import {
 } from 'drizzle-orm/pg-core';
 import type { Region } from '@dusting/core/image';
 import type { RenderStatistics, SceneMemory } from '@dusting/core/render';
+import type { LargeTexture } from '@dusting/core/shade';
 import type { Patch, RenderSettings, SettingsUse } from '@dusting/core/scene';
 import { bytea } from './bytea.ts';
 import { blobs } from './blobSchema.ts';
@@ -55,6 +56,8 @@ export const proofs = pgTable('proofs', {
   statistics: jsonb('statistics').$type<RenderStatistics>(),
   /** Of a node that rendered it. */
   memory: jsonb('memory').$type<SceneMemory>(),
+  /** Those that are finer than anything shows, as a first look tells. */
+  textures: jsonb('textures').$type<LargeTexture[]>(),
   noise: real('noise'),
   /** Work of all threads over the number of threads of the node that merged: what the frame takes on that machine. */
   seconds: real('seconds'),

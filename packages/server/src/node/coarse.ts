@@ -1,13 +1,20 @@
 import { toHalf } from '@dusting/core/formats';
 import { FILM, frameOf, PathTracer, renderChunk, type Film } from '@dusting/core/render';
+import { forgetLookUps, largeTextures, type LargeTexture } from '@dusting/core/shade';
 import { findChannel, MAIN_LAYER, type Picture, type Region } from '@dusting/core/image';
 import type { LoadedScene } from './sceneLoader.ts';
 
 /** One pixel of the coarse picture stands for so many of the proof, each way. */
 export const COARSE_STEP = 4;
 
-/** A quick look at the region: one sample for every 16 pixels. RGB halves, row by row. */
-export function renderCoarse({ scene, settings }: LoadedScene, region: Region): Uint8Array {
+export interface FirstLook {
+  /** RGB halves, row by row. */
+  coarse: Uint8Array;
+  textures: LargeTexture[];
+}
+
+/** A quick look at the region: one sample for every 16 pixels. */
+export function renderCoarse({ document, scene, settings }: LoadedScene, region: Region): FirstLook {
   const small = {
     ...settings,
     width: Math.max(1, Math.round(settings.width / COARSE_STEP)),
@@ -20,6 +27,7 @@ export function renderCoarse({ scene, settings }: LoadedScene, region: Region): 
   const part = coarseRegion(region);
   const tracer = new PathTracer(scene, small);
   const inside = { ...part, width: Math.max(1, Math.min(part.width, frameOf(small).width - part.x)) };
+  forgetLookUps(scene.textures);
   const film = renderChunk(tracer, { region: inside, sampleStart: 0, sampleCount: 1 });
   const halves = new Uint16Array(part.width * part.height * 3);
   for (let y = 0; y < part.height; y++)
@@ -27,7 +35,8 @@ export function renderCoarse({ scene, settings }: LoadedScene, region: Region): 
       const from = (y * inside.width + Math.min(x, inside.width - 1)) * FILM.stride + FILM.beauty;
       for (let k = 0; k < 3; k++) halves[(y * part.width + x) * 3 + k] = toHalf(film.data[from + k]);
     }
-  return new Uint8Array(halves.buffer);
+  const textures = largeTextures(scene.textures, Object.values(document.textures), COARSE_STEP);
+  return { coarse: new Uint8Array(halves.buffer), textures };
 }
 
 export function coarseRegion(region: Region): Region {

@@ -95,11 +95,16 @@ export class RenderNode {
         const loaded = await this.scenes.load(proof);
         if (await startProof(this.db, proof.id)) {
           const started = performance.now();
-          const coarse = renderCoarse(loaded, proof.region);
+          const { coarse, textures } = renderCoarse(loaded, proof.region);
           const looked = (performance.now() - started) / 1000;
           const text = `The scene was ready in ${loaded.seconds.toFixed(2)} s, a coarse picture of it in ${looked.toFixed(2)} s.`;
           const log: LogLine[] = [{ at: new Date().toISOString(), level: 'note', text }];
-          await saveFirstLook(this.db, proof, { coarse, memory: sceneMemory(loaded.scene, proof.region), log });
+          await saveFirstLook(this.db, proof, {
+            coarse,
+            memory: sceneMemory(loaded.scene, proof.region),
+            textures,
+            log,
+          });
         }
         const chunk = await loadChunk(this.db, claim);
         if (!chunk) return; // cancelled meanwhile

@@ -1,5 +1,5 @@
 import { compileScene, type CompiledScene } from '@dusting/core/render';
-import { blobsOf, patchShot, type RenderSettings } from '@dusting/core/scene';
+import { blobsOf, patchShot, type RenderSettings, type ShotDocument } from '@dusting/core/scene';
 import { sharedBuffer } from '@dusting/core/trace';
 import type { Database } from '../db/connect.ts';
 import { loadBlob } from '../store/blobStore.ts';
@@ -8,6 +8,7 @@ import { getRevision } from '../store/shotStore.ts';
 
 export interface LoadedScene {
   key: string;
+  document: ShotDocument;
   scene: CompiledScene;
   settings: RenderSettings;
   seconds: number;
@@ -36,6 +37,6 @@ export class SceneLoader {
     const started = performance.now();
     const scene = compileScene(document, proof.settings, (id) => blobs.get(id)!, sharedBuffer);
     const seconds = (performance.now() - started) / 1000;
-    return { key: `proof-${proof.id}`, scene, settings: proof.settings, seconds };
+    return { key: `proof-${proof.id}`, document, scene, settings: proof.settings, seconds };
   }
 }

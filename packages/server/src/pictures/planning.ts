@@ -1,6 +1,6 @@
 // What is told of pending changes, on the pictures of proofs and pilots.
 import type { Region } from '@dusting/core/image';
-import { foretell, predictChange, samplingPlan, type ChangePrediction, type PlanInput, type SamplingPlan } from '@dusting/core/plan'; // prettier-ignore
+import { type Counted, foretell, predictChange, samplingPlan, type ChangePrediction, type PlanInput, type SamplingPlan, type Timed } from '@dusting/core/plan'; // prettier-ignore
 import type { RenderSettings } from '@dusting/core/scene';
 import { STATISTICS_LAYERS, type OpenPictures, type PictureSource } from './openPictures.ts';
 
@@ -9,6 +9,7 @@ export interface RenderedSource {
   source: PictureSource;
   settings: RenderSettings;
   seconds: number;
+  counted?: Counted;
 }
 type PlanWish = Omit<PlanInput, 'pilot' | 'measured' | 'region'> & { region: Region | null };
 export interface CountPrediction extends ChangePrediction {
@@ -17,15 +18,15 @@ export interface CountPrediction extends ChangePrediction {
 }
 
 export function planningOn(pictures: OpenPictures) {
-  const open = async ({ source, settings, seconds }: Omit<RenderedSource, 'proof'>) => ({
+  const open = async ({ source, ...rest }: Omit<RenderedSource, 'proof'>) => ({
     picture: await pictures.get(source, { layers: STATISTICS_LAYERS }),
-    settings,
-    seconds,
+    ...rest,
   });
   return {
     async predict(
       from: Omit<RenderedSource, 'proof'>,
       by: RenderedSource | null,
+      timed: Timed[],
       after: RenderSettings,
       asked: Region | null,
       stops: number,
@@ -33,9 +34,9 @@ export function planningOn(pictures: OpenPictures) {
     ): Promise<CountPrediction> {
       const measured = await open(from);
       const region = asked ?? measured.picture.dataWindow;
-      const plain = predictChange(measured.picture, from.settings, after, from.seconds, region, stops, lights);
+      const plain = predictChange(measured.picture, from.settings, after, timed, region, stops, lights);
       if (!by || !plain.noise || after.adaptive.limit > 0) return { ...plain, pilot: null };
-      return { ...plain, ...foretell(await open(by), measured, after, region, stops), pilot: by.proof };
+      return { ...plain, ...foretell(await open(by), measured, timed, after, region, stops), pilot: by.proof };
     },
 
     async plan(by: RenderedSource, from: RenderedSource | null, { region, ...wish }: PlanWish): Promise<SamplingPlan> {

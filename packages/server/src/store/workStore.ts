@@ -2,6 +2,7 @@
 // both the work and its record, and a dead node's claims are simply given back.
 import { and, asc, eq, sql } from 'drizzle-orm';
 import type { RenderStatistics, SceneMemory } from '@dusting/core/render';
+import type { LargeTexture } from '@dusting/core/shade';
 import type { Database } from '../db/connect.ts';
 import { notify } from '../db/notices.ts';
 import { chunks, nodes, proofs, type LogLine } from '../db/schema.ts';
@@ -59,7 +60,7 @@ export async function startProof(db: Database, proof: number): Promise<boolean> 
 export async function saveFirstLook(
   db: Database,
   proof: { id: number; shot: number },
-  look: { coarse: Uint8Array; memory: SceneMemory; log: LogLine[] },
+  look: { coarse: Uint8Array; memory: SceneMemory; textures: LargeTexture[]; log: LogLine[] },
 ): Promise<void> {
   await db.update(proofs).set(look).where(eq(proofs.id, proof.id));
   await notify(db, { type: 'proof', shot: proof.shot, proof: proof.id });

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { computed } from 'vue';
+import { percent } from '@dusting/core/diagnose';
 import { useBench } from '../stores/bench.ts';
 import { megabytes, MEMORY_NAMES, proofName, seconds } from '../words.ts';
 import ConfirmButton from './ConfirmButton.vue';
@@ -7,6 +9,13 @@ import ProofNotes from './ProofNotes.vue';
 import RevisionList from './RevisionList.vue';
 
 const bench = useBench();
+/** What the time went to, as measured, the most first. */
+const times = computed(() => {
+  const { kindSeconds, pixelSeconds } = bench.proof?.statistics ?? {};
+  if (!kindSeconds || !pixelSeconds) return [];
+  const shares = Object.entries(kindSeconds).map(([kind, taken]) => [kind, taken / pixelSeconds] as const);
+  return shares.filter(([, share]) => share > 0.005).sort((a, b) => b[1] - a[1]);
+});
 </script>
 
 <template>
@@ -32,6 +41,10 @@ const bench = useBench();
           <tr>
             <td>time a frame</td>
             <td class="number">{{ seconds(bench.proof.seconds ?? 0) }}</td>
+          </tr>
+          <tr v-for="[kind, taken] in times" :key="kind" :data-test="`time-${kind}`">
+            <td>{{ kind === 'camera' ? 'camera rays and shading' : `${kind} samples` }}</td>
+            <td class="number">{{ percent(taken) }} of it</td>
           </tr>
           <tr v-for="(bytes, kind) in bench.proof.memory" :key="kind">
             <td>memory: {{ MEMORY_NAMES[kind] }}</td>

@@ -6,7 +6,7 @@ import { useLocalStorage } from '@vueuse/core';
 import { percent } from '@dusting/core/diagnose';
 import { FARM_DEFAULTS, sequenceCost, type SamplingPlan } from '@dusting/core/plan';
 import { useSlip } from '../stores/slip.ts';
-import { hours, seconds } from '../words.ts';
+import { hours, megabytes, seconds } from '../words.ts';
 import QuantityInput from '../contents/QuantityInput.vue';
 
 const props = defineProps<{ plan: SamplingPlan }>();
@@ -26,12 +26,21 @@ const FIELDS = [
 <template>
   <template v-if="props.plan.waste.length > 0">
     <h3>Costs and brings nothing</h3>
-    <div v-for="item in props.plan.waste" :key="item.kind" class="waste" :data-test="`waste-${item.kind}`">
+    <div v-for="item in props.plan.waste" :key="item.id" class="waste" :data-test="`waste-${item.id}`">
       <p>
-        {{ item.title }}: saves <span class="number">{{ seconds(item.saves) }}</span> a frame, the noise stays at
-        <span class="number">{{ percent(item.noise) }}</span> of now.
+        {{ item.title }}: saves
+        <span class="number">{{
+          'seconds' in item.saves ? `${seconds(item.saves.seconds)} a frame` : megabytes(item.saves.bytes)
+        }}</span>; {{ item.effect }}.
       </p>
-      <Button label="Put on the slip" size="small" severity="secondary" text @click="slip.add(item.patch)" />
+      <Button
+        v-if="item.patch.length > 0"
+        label="Put on the slip"
+        size="small"
+        severity="secondary"
+        text
+        @click="slip.add(item.patch)"
+      />
     </div>
   </template>
   <details>
@@ -44,6 +53,26 @@ const FIELDS = [
         </tr>
       </tbody>
     </table>
+    <table v-if="props.plan.lights.length > 0" data-test="plan-lights">
+      <thead>
+        <tr>
+          <th>light group</th>
+          <th>of the time</th>
+          <th>of the noise</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="light in props.plan.lights" :key="light.name">
+          <td>{{ light.name }}</td>
+          <td class="number">{{ percent(light.time) }}</td>
+          <td class="number">{{ percent(light.noise) }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <p class="dim small">
+      Measured while rendering, by the clock: light samples are those at the first surface, the others with all that
+      follows them.
+    </p>
   </details>
   <details data-test="sequence">
     <summary>What a sequence takes</summary>

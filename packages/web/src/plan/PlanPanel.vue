@@ -21,6 +21,11 @@ const ofPart = computed(() => {
   const { region, settings } = pilot.value;
   return region.width < settings.width || region.height < settings.height;
 });
+/** How many renders the time is told from. */
+const renders = computed(() => {
+  const timed = plan.plan?.rests.timed ?? 0;
+  return timed > 0 ? `; the time fitted to ${timed} ${timed === 1 ? 'render' : 'renders'} of this shot` : '';
+});
 const parts = computed(() => {
   const { within, between } = plan.plan ?? { within: [], between: 0 };
   return [
@@ -78,7 +83,8 @@ const parts = computed(() => {
     />
     <p v-if="plan.plan && pilot" class="dim small" data-test="plan-source">
       Predicted from {{ proofName(pilot) }} ({{ plan.plan.rests.samples }} pixel samples,
-      {{ seconds(pilot.seconds ?? 0) }}){{ plan.plan.rests.checked ? ', and held against the newest proof' : '' }}.
+      {{ seconds(pilot.seconds ?? 0) }}){{ plan.plan.rests.checked ? ', its noise held against the newest proof' : ''
+      }}{{ renders }}.
       {{ ofPart ? 'The noise is that of the region, the time that of the frame.' : '' }}
     </p>
   </section>

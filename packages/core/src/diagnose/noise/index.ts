@@ -6,9 +6,10 @@ import { hasStatistics } from './noiseData.ts';
 
 export { diagnoseFrame, diagnoseNoise };
 export { estimateNoise } from './estimateNoise.ts';
-export { eyeWeight, hasStatistics, readNoiseData, weightedSum, type NoiseData } from './noiseData.ts';
+export { costModel, type CostModel, type TimedRender } from './costModel.ts';
+export { eyeWeight, hasStatistics, readNoiseData, total, weightedSum, type NoiseData } from './noiseData.ts';
 export { cleanAt } from './cleanAt.ts';
-export { noiseByLight, noiseByMatte, type NoiseShare } from './noiseBy.ts';
+export { groupWords, noiseByLight, noiseByMatte, type NoiseShare } from './noiseBy.ts';
 export * from './predict.ts';
 export { COMPONENT_NAMES, inL, inSeconds, percent } from './words.ts';
 

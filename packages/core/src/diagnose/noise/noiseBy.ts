@@ -11,7 +11,8 @@ const GROUP = 'error.group.';
 const LEAST = 0.005;
 
 /** Layers have no blanks in their names; what is called after all glowing surfaces is said so. */
-const groupWords = (name: string) => (name === EMITTER_GROUP ? 'surfaces that shine' : name.replaceAll('-', ' '));
+export const groupWords = (name: string) =>
+  name === EMITTER_GROUP ? 'surfaces that shine' : name.replaceAll('-', ' ');
 
 const ranked = (sums: Iterable<[string, number]>, whole: number): NoiseShare[] =>
   [...sums]

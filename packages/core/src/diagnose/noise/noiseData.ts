@@ -1,5 +1,5 @@
 import { cropPlane, intersectRegions, findChannel, pixelNoise, type Picture, type Region } from '../../image/index.ts';
-import { COMPONENTS, DEPTH_LIMITS, layerLuminance, RAY_TYPES, SPLIT_LOBES } from '../../render/index.ts';
+import { COMPONENTS, DEPTH_LIMITS, layerLuminance, RAY_TYPES, SPLIT_KINDS, SPLIT_LOBES } from '../../render/index.ts';
 import { InputError } from '../../formats/index.ts';
 
 /** What the film says about the pixels of one region, row by row. Variances are of the mean's luminance. */
@@ -14,8 +14,12 @@ export interface NoiseData {
   /** Square of L* over luminance, at each pixel's own noise: turns a variance into visible noise squared. */
   weight: Float32Array;
   seconds: Float32Array;
+  /** The part of them that each of SPLIT_KINDS takes. */
+  kindSeconds: Float32Array[];
   rays: Float32Array;
+  /** Rays that follow a first event of each of SPLIT_LOBES; and each of SPLIT_KINDS: asking the lights at first as well. */
   branchRays: Float32Array[];
+  kindRays: Float32Array[];
   /** Rays of probes beyond each of DEPTH_LIMITS. */
   probeRays: Float32Array[];
 }
@@ -54,8 +58,17 @@ export function readNoiseData(picture: Picture, region: Region, stops: number): 
   const luminance = crop(whole);
   const beauty = squares(error);
   const weight = eyeWeight(luminance, beauty, stops);
-  const rays = crop(channel('rays', 'camera'));
+  const camera = crop(channel('rays', 'camera'));
+  const rays = camera.slice();
   for (const type of RAY_TYPES.slice(1)) crop(channel('rays', type)).forEach((n, i) => (rays[i] += n));
+  const branchRays = SPLIT_LOBES.map((lobe) => crop(channel('branchRays', lobe)));
+  // what follows neither the camera nor a branch asks the lights at the first surface
+  const asked = rays.map((all, i) => Math.max(0, all - camera[i] - branchRays.reduce((sum, r) => sum + r[i], 0)));
+  const kindRays = SPLIT_KINDS.map((kind) => (kind === 'light' ? asked : branchRays[SPLIT_LOBES.indexOf(kind)]));
+  const seconds = crop(channel('time', 'ms')).map((ms) => ms / 1000);
+  const timed = SPLIT_KINDS.map((kind) => crop(channel('kindTime', kind)).map((ms) => ms / 1000));
+  // where the kinds were not timed, a ray of any takes as long as the others
+  const isTimed = timed.some((part) => total(part) > 0);
   return {
     region: inside,
     luminance,
@@ -63,9 +76,17 @@ export function readNoiseData(picture: Picture, region: Region, stops: number): 
     components: COMPONENTS.map((c) => squares(channel(`error.${c}`, 'Y'))),
     splits: SPLIT_LOBES.map((lobe) => squares(channel('splitError', lobe))),
     weight,
-    seconds: crop(channel('time', 'ms')).map((ms) => ms / 1000),
+    seconds,
+    kindSeconds: isTimed ? timed : kindRays.map((part) => part.map((n, i) => (n > 0 ? (seconds[i] * n) / rays[i] : 0))),
     rays,
-    branchRays: SPLIT_LOBES.map((lobe) => crop(channel('branchRays', lobe))),
+    branchRays,
+    kindRays,
     probeRays: DEPTH_LIMITS.map((limit) => crop(channel('probeRays', limit))),
   };
+}
+
+export function total(values: Float32Array): number {
+  let sum = 0;
+  for (const value of values) sum += value;
+  return sum;
 }

@@ -1,8 +1,9 @@
 import { quantile } from '../../math/index.ts';
 import { visibleNoise, VISIBLE_NOISE_DEFAULTS } from '../../image/index.ts';
-import { COMPONENTS, SPLIT_LOBES, type SplitLobe } from '../../render/index.ts';
+import { COMPONENTS, SPLIT_KINDS, SPLIT_LOBES, type SplitLobe } from '../../render/index.ts';
 import type { Estimate } from '../contract.ts';
-import type { NoiseData } from './noiseData.ts';
+import { costModel } from './costModel.ts';
+import { total, type NoiseData } from './noiseData.ts';
 
 /** A change of counts: new over old. */
 export interface CountChange {
@@ -84,31 +85,15 @@ export function quantileSpread(data: NoiseData, stops: number): { low: number; h
   };
 }
 
-/**
- * Seconds for the whole frame after a change of counts: the measured time, scaled by the rays that are traced more
- * often. The range takes the cost of the added rays from the middle half of the pixels.
- */
-export function predictSeconds(frame: NoiseData, seconds: number, change: CountChange): Estimate {
-  const rays = total(frame.rays);
-  const splits = SPLIT_LOBES.reduce(
-    (sum, lobe, i) => sum + (total(frame.branchRays[i]) / rays) * ((change.splits[lobe] ?? 1) - 1),
-    0,
-  );
-  return secondsForRays(frame, seconds, change.pixels * (1 + splits));
+/** Seconds of all pixels by what they went to: camera samples by themselves, then each of SPLIT_KINDS. */
+export function secondsByKind(data: NoiseData): number[] {
+  const kinds = data.kindSeconds.map(total);
+  return [Math.max(0, total(data.seconds) - kinds.reduce((sum, part) => sum + part, 0)), ...kinds];
 }
 
-/** @param factor rays after over rays before */
-export function secondsForRays(frame: NoiseData, seconds: number, factor: number): Estimate {
-  const mean = total(frame.seconds) / total(frame.rays);
-  const costs = Array.from(frame.rays, (n, i) => frame.seconds[i] / Math.max(1, n));
-  const ends = [quantile(costs, 0.25), quantile(costs, 0.75)].map((c) => (mean > 0 ? c / mean : 1));
-  const at = (cost: number) => Math.max(0, seconds * (1 + (factor - 1) * cost));
-  const values = [at(1), at(ends[0]), at(ends[1])];
-  return { value: at(1), low: Math.min(...values), high: Math.max(...values) };
-}
-
-export function total(values: Float32Array): number {
-  let sum = 0;
-  for (const value of values) sum += value;
-  return sum;
+/** Seconds for the whole frame after a change of counts. @param seconds what it took */
+export function predictSeconds(frame: NoiseData, seconds: number, { pixels, splits }: CountChange): Estimate {
+  const parts = secondsByKind(frame);
+  const ratios = [1, ...SPLIT_KINDS.map((kind) => (kind === 'light' ? 1 : (splits[kind] ?? 1)))];
+  return costModel([{ parts, seconds }]).seconds(parts.map((part, k) => part * pixels * ratios[k]));
 }

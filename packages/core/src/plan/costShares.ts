@@ -1,0 +1,46 @@
+// What the time of a frame goes to.
+import { groupWords, noiseByLight, readNoiseData, type NoiseShare } from '../diagnose/index.ts';
+import type { Picture, Region } from '../image/index.ts';
+import { channelSafe, type RenderStatistics, type SplitKind } from '../render/index.ts';
+import { secondsAt, type SamplingModel } from './samplingModel.ts';
+
+/** The camera rays with what they shade, and each kind of samples. Shares of 1. */
+export function costShares(
+  model: SamplingModel,
+  counts = model.pilot,
+): { kind: SplitKind | 'camera'; share: number }[] {
+  const whole = secondsAt(model, counts);
+  if (!(whole > 0)) return [];
+  const without = (kind: SplitKind) => secondsAt(model, { ...counts, [`${kind}Samples`]: 0 });
+  const kinds = model.kinds.map((kind) => ({ kind, share: 1 - without(kind) / whole }));
+  return [{ kind: 'camera' as const, share: 1 - kinds.reduce((sum, { share }) => sum + share, 0) }, ...kinds];
+}
+
+/** A light group: its share of the noise, and of the time by asking for it at the first surface. */
+export interface LightCost {
+  name: string;
+  noise: number;
+  time: number;
+}
+
+/**
+ * Of each light group of a render, the dearest first; none where there is one alone.
+ * @param groups names in the order of the film
+ */
+export function lightCosts(
+  picture: Picture,
+  region: Region,
+  stops: number,
+  { lightSeconds, pixelSeconds }: RenderStatistics,
+  groups: string[],
+): LightCost[] {
+  if (groups.length < 2 || !(pixelSeconds > 0)) return [];
+  const noise: NoiseShare[] = noiseByLight(picture, readNoiseData(picture, region, stops));
+  return groups
+    .map((group, i) => {
+      const name = groupWords(channelSafe(group));
+      return { name, noise: noise.find((n) => n.name === name)?.share ?? 0, time: lightSeconds[i] / pixelSeconds };
+    })
+    .filter(({ noise, time }) => noise > 0.005 || time > 0.005)
+    .sort((a, b) => b.time - a.time);
+}
