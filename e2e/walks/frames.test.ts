@@ -76,6 +76,25 @@ describe('frames of another renderer', () => {
     expect(await textOf(page, test('log-missing'))).to.contain('straw.exr');
     await page.locator('text=▲ 0:02 WARNING: comb has no UVs').waitFor();
     await page.locator('text=✕ 0:09 error: file missing: straw.exr').waitFor();
+    expect(await textOf(page, test('log-times'))).to.match(/spans 8(\.0)? s/);
+  });
+
+  it('a pattern of the house says how grave a line is; one that is none is refused', async () => {
+    const { page } = session;
+    await page.click('text=Patterns for logs of this house');
+    await page.selectOption(test('log-pattern-kind'), 'error');
+    await page.fill(test('log-pattern'), 'no UVs (');
+    await page.keyboard.press('Enter');
+    await page.locator('[role=alert]:has-text("is no pattern")').waitFor();
+    await page.fill(test('log-pattern'), 'has no UVs');
+    await page.keyboard.press('Enter');
+    await page.locator('text=✕ 0:02 WARNING: comb has no UVs').waitFor();
+    await page.click(test('undo'));
+    await page.locator('text=▲ 0:02 WARNING: comb has no UVs').waitFor();
+  });
+
+  it('its layers are known by their names', async () => {
+    const { page } = session;
     await page.locator(test('proof-P1')).locator('button').first().click();
     await page.click(test('tab-layers'));
     expect(await textOf(page, test('role-dif_ind'))).to.contain('indirect diffuse');
@@ -139,12 +158,16 @@ describe('frames of another renderer', () => {
     await untilPixel(page, 0.8, 0.5, (c) => sum(c) < 200); // dark blue: nothing
     await page.click(test('layer'));
     await page.locator('[role=option]:has(:text-is("beauty"))').click();
+    // one picture is the one that is chosen, not what it is compared with: that is brighter here
+    await untilPixel(page, 0.75, 0.9, (c) => sum(c) > 600 && sum(c) < 690);
     await page.mouse.move(640, 5);
   });
 
   it('noise is explained from the picture alone, by the part that carries it; the mark is taken back', async () => {
     const { page } = session;
+    await page.locator('[role=listbox]').waitFor({ state: 'detached' });
     await page.keyboard.press('a');
+    await page.locator(`${test('region-reading')}:has-text("160 × 90 px")`).waitFor();
     await page.locator(`${test('region-reading')}:has-text("noise about")`).waitFor();
     await page.click(test('tab-defect'));
     await page.click(test('mark-noise'));

@@ -113,6 +113,17 @@ describe('the interface to scenes', () => {
     expect((await now()).harmless).to.have.length(1);
   });
 
+  it('keeps patterns for the logs of the house, and refuses what is none', async () => {
+    const add = (expression: string, fact = 'time') => ask('POST', `shots/${shot}/log-patterns`, { fact, expression });
+    const refused = [await add('no group'), await add('a('), await add('x', 'mood')];
+    expect(refused.map((r) => r.status)).to.deep.equal([422, 422, 400]);
+    const { id } = await (await add('bees home after ([\\d.]+ s)')).json();
+    expect((await add('queenless', 'error')).status).to.equal(201);
+    expect((await now()).logPatterns.map((p: { fact: string }) => p.fact)).to.deep.equal(['time', 'error']);
+    expect((await ask('DELETE', `shots/${shot}/log-patterns/${id}`)).status).to.equal(204);
+    expect((await ask('DELETE', `shots/${shot}/log-patterns/${id}`)).status).to.equal(404);
+  });
+
   it('a plan needs a pilot of what the shot is now, and keeps it as long as counts alone change', async () => {
     const bounds = { leastPixelSamples: 9, mostPixelSamples: 4096, mostSplits: 64 };
     const wish = { use: 'preview', region: null, share: 0.95, bounds };
@@ -158,6 +169,25 @@ describe('the interface to scenes', () => {
     expect((await (await ask('DELETE', `sweeps/${id}`)).json()).freed).to.be.greaterThan(0);
     expect((await now()).sweeps).to.deep.equal([]);
     expect((await ask('DELETE', `sweeps/${id}`)).status).to.equal(404);
+  });
+
+  it('sweeps over what can be chosen, and tells how far each is from the dearest', async () => {
+    const region = { x: 40, y: 60, width: 16, height: 16 };
+    const axes = [
+      { path: 'clearShadows', values: ['off', 'tinted'] },
+      { path: 'pixelSamples', values: [2, 16] },
+    ];
+    const wrong = [{ path: 'clearShadows', values: ['off', 'sometimes'] }];
+    expect((await ask('POST', `shots/${shot}/sweeps`, { use: 'preview', region, axes: wrong })).status).to.equal(422);
+    const { id } = await (await ask('POST', `shots/${shot}/sweeps`, { use: 'preview', region, axes })).json();
+    const trials = async () => (await now()).sweeps[0].trials as { id: number; state: string; seconds: number }[];
+    while ((await trials()).some((t) => t.state !== 'done')) await new Promise((resolve) => setTimeout(resolve, 300));
+    const { apart, dearest } = await (await ask('GET', `sweeps/${id}/apart`)).json();
+    const [most] = (await trials()).toSorted((a, b) => b.seconds - a.seconds);
+    expect(dearest).to.equal(most.id);
+    expect(apart).to.have.length(4);
+    for (const { deltaE, proof } of apart) expect(deltaE > 0).to.equal(proof !== dearest);
+    await ask('DELETE', `sweeps/${id}`);
   });
 
   it('tells which proofs show something else than the present revision', async () => {

@@ -1,4 +1,4 @@
-import type { Harmless, LayerMapping, SourceLayer, SumCheck } from '@dusting/core/frames';
+import type { Harmless, LayerMapping, LogPattern, SourceLayer, SumCheck } from '@dusting/core/frames';
 import type { Component, Limit, RenderStatistics, SceneMemory, CostLayer, CostShare } from '@dusting/core/render';
 import type { DefectKind, Diagnosis, Estimate } from '@dusting/core/diagnose';
 import type { Differences, Region } from '@dusting/core/image';
@@ -87,6 +87,8 @@ export interface Shot {
   revisions: Revision[];
   /** Messages of logs that are harmless here, or in the house: then without a shot. */
   harmless: (Harmless & { id: number; shot: number | null })[];
+  /** How the logs of the house speak. */
+  logPatterns: (LogPattern & { id: number })[];
   defects: Defect[];
   proofs: Proof[];
   sweeps: Sweep[];
@@ -245,6 +247,9 @@ export const api = {
   outdated: (shot: number) => json<{ proof: number; changes: string[] }[]>('GET', `/shots/${shot}/outdated`),
   addHarmless: (shot: number, message: Harmless & { house: boolean }) =>
     json<{ id: number }>('POST', `/shots/${shot}/harmless`, message),
+  addLogPattern: (shot: number, pattern: LogPattern) =>
+    json<{ id: number }>('POST', `/shots/${shot}/log-patterns`, pattern),
+  removeLogPattern: (shot: number, id: number) => request('DELETE', `/shots/${shot}/log-patterns/${id}`),
   removeHarmless: (shot: number, id: number) => request('DELETE', `/shots/${shot}/harmless/${id}`),
   showPreview: (shot: number, body: { number: number; revision: number; wish: PreviewWish }) =>
     json('PUT', `/shots/${shot}/preview`, body),
@@ -274,6 +279,9 @@ export const api = {
   sweep: (shot: number, wish: Pick<Sweep, 'use' | 'axes'> & { region: Region | null }) =>
     json<{ id: number }>('POST', `/shots/${shot}/sweeps`, wish),
   cancelSweep: (sweep: number) => json('POST', `/sweeps/${sweep}/cancel`),
+  /** How far the trials are from the dearest of them: mean CIEDE2000 as displayed. */
+  sweepApart: (id: number) =>
+    json<{ dearest: number | null; apart: { proof: number; deltaE: number }[] }>('GET', `/sweeps/${id}/apart`),
   removeSweep: (sweep: number) => json<{ freed: number }>('DELETE', `/sweeps/${sweep}`),
   plan: (shot: number, wish: PlanWish) =>
     json<{ plan: SamplingPlan; pilot: number }>('POST', `/shots/${shot}/plan`, wish),

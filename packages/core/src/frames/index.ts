@@ -6,3 +6,11 @@ export * from './readFrames.ts';
 export * from './logLines.ts';
 export * from './logGroups.ts';
 export * from './logFacts.ts';
+export {
+  compilePattern,
+  LOG_PATTERN_KINDS,
+  LOG_PATTERNS,
+  type LogPattern,
+  type LogPatternKind,
+} from './logPatterns.ts';
+export * from './logTimes.ts';

@@ -1,3 +1,5 @@
+import { compilePattern, type LogPattern } from './logPatterns.ts';
+
 /** A line of a renderer's log, with how grave it is. */
 export interface FrameLogLine {
   level: 'note' | 'warning' | 'error';
@@ -25,4 +27,17 @@ export function readLogLines(text: string): FrameLogLine[] {
   const grave = lines.filter((l) => l.level !== 'note').length;
   let room = Math.max(0, MOST_LINES - grave);
   return lines.filter((l) => l.level !== 'note' || room-- > 0).slice(0, MOST_LINES);
+}
+
+/** Lines as grave as the patterns say; those that none of them fits stay as they are. The last pattern that fits counts. */
+export function gradeLines<T extends FrameLogLine>(lines: T[], patterns: LogPattern[]): T[] {
+  const grades = patterns.flatMap((pattern) => {
+    const { fact } = pattern;
+    return fact === 'error' || fact === 'warning' || fact === 'note' ? [{ level: fact, fits: compilePattern(pattern) }] : []; // prettier-ignore
+  });
+  if (grades.length === 0) return lines;
+  return lines.map((line) => {
+    const found = grades.findLast(({ fits }) => fits(line.text) !== undefined);
+    return found ? { ...line, level: found.level } : line;
+  });
 }

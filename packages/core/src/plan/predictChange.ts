@@ -53,9 +53,12 @@ export function predictChange(
   };
 }
 
+/** Whether a setting says how often is sampled, and not what is seen; by its path in the settings. */
+export const isCount = (path: string) => /^(\w+Samples|seed)$/.test(path);
+
 /** Whether anything differs but how often is sampled. */
 function changesPicture(before: RenderSettings, after: RenderSettings): boolean {
-  return listChanges(before, after).some(({ path }) => !/^(\w+Samples|seed)$/.test(path));
+  return listChanges(before, after).some(({ path }) => !isCount(path));
 }
 
 /** Rays after depth limits were raised, over those before. */

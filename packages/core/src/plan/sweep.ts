@@ -2,10 +2,11 @@
 import { InputError } from '../formats/index.ts';
 import type { Patch, SettingsUse } from '../scene/index.ts';
 
+export type SweepValue = number | string | boolean;
 export interface SweepAxis {
   /** Of the settings, such as "pixelSamples" or "depth/total". */
   path: string;
-  values: number[];
+  values: SweepValue[];
 }
 /** More trials than this are no sweep but a night's work. */
 export const MOST_TRIALS = 36;

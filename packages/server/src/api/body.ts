@@ -1,6 +1,7 @@
 import { Type, type Static, type TSchema } from '@sinclair/typebox';
 import { Ajv, type ValidateFunction } from 'ajv';
 import { DEFECT_KINDS } from '@dusting/core/diagnose';
+import { LOG_PATTERN_KINDS } from '@dusting/core/frames';
 import { describe } from '@dusting/core/scene';
 import { BadRequest } from '../errors.ts';
 
@@ -75,7 +76,10 @@ export const PlanBody = Type.Object(
 const Axis = Type.Object(
   {
     path: Type.String({ pattern: '^[A-Za-z]+(/[A-Za-z]+)?$' }),
-    values: Type.Array(Type.Number(), { minItems: 1, maxItems: 36 }),
+    values: Type.Array(Type.Union([Type.Number(), Type.String({ maxLength: 40 }), Type.Boolean()]), {
+      minItems: 1,
+      maxItems: 36,
+    }),
   },
   closed,
 );
@@ -145,6 +149,13 @@ export const WishBody = Type.Object(
 );
 export const LookBody = Type.Object({ interest: Interest }, closed);
 export const PauseBody = Type.Object({ on: Type.Boolean() }, closed);
+export const LogPatternBody = Type.Object(
+  {
+    fact: Type.Union(LOG_PATTERN_KINDS.map((kind) => Type.Literal(kind))),
+    expression: Type.String({ minLength: 1, maxLength: 300 }),
+  },
+  closed,
+);
 export const HarmlessBody = Type.Object(
   { key: Type.String({ minLength: 1, maxLength: 1100 }), reason: Reason, house: Type.Boolean() },
   closed,

@@ -1,8 +1,9 @@
 import { Router } from 'express';
-import { addHarmless, removeHarmless } from '../store/logStore.ts';
+import { compilePattern } from '@dusting/core/frames';
+import { addHarmless, addLogPattern, removeHarmless, removeLogPattern } from '../store/logStore.ts';
 import { getShot } from '../store/shotStore.ts';
 import { BadRequest } from '../errors.ts';
-import { HarmlessBody, parse } from './body.ts';
+import { HarmlessBody, LogPatternBody, parse } from './body.ts';
 import { whole, type Context } from './context.ts';
 
 export function logRoutes({ db }: Context): Router {
@@ -18,6 +19,19 @@ export function logRoutes({ db }: Context): Router {
 
   router.delete('/shots/:shot/harmless/:id', async (request, response) => {
     await removeHarmless(db, whole(request, 'shot'), whole(request, 'id'));
+    response.status(204).end();
+  });
+
+  /** A pattern for the logs of the house. */
+  router.post('/shots/:shot/log-patterns', async (request, response) => {
+    const shot = await getShot(db, whole(request, 'shot'));
+    const pattern = parse(LogPatternBody, request.body);
+    compilePattern(pattern); // refuses what is none
+    response.status(201).json({ id: await addLogPattern(db, shot.id, pattern) });
+  });
+
+  router.delete('/shots/:shot/log-patterns/:id', async (request, response) => {
+    await removeLogPattern(db, whole(request, 'shot'), whole(request, 'id'));
     response.status(204).end();
   });
   return router;

@@ -11,7 +11,7 @@ import {
   type ShotDocument,
 } from '@dusting/core/scene';
 import { listDefects } from '../store/defectStore.ts';
-import { listHarmless } from '../store/logStore.ts';
+import { listHarmless, listLogPatterns } from '../store/logStore.ts';
 import { progressOf, listFinished, listProofs } from '../store/proofStore.ts';
 import {
   addRevision,
@@ -94,6 +94,7 @@ export function shotRoutes(context: Context): Router {
       revisions: await listRevisions(db, shot.id),
       defects: await listDefects(db, [shot.id]),
       harmless: await listHarmless(db, shot.id),
+      logPatterns: await listLogPatterns(db),
       proofs: all.filter((p) => p.sweep === null),
       sweeps: swept.map((sweep) => ({ ...sweep, trials: all.filter((p) => p.sweep === sweep.id) })),
     });

@@ -3,14 +3,14 @@ import { intersectRegions } from '@dusting/core/image';
 import { sweepPatches } from '@dusting/core/plan';
 import { checkRenderSize, frameOf, planChunks } from '@dusting/core/render';
 import { patchShot } from '@dusting/core/scene';
-import { addProof } from '../store/proofStore.ts';
+import { addProof, getPicture, type Proof } from '../store/proofStore.ts';
 import { getShot } from '../store/shotStore.ts';
-import { addSweep, cancelSweep, removeSweep } from '../store/sweepStore.ts';
+import { addSweep, cancelSweep, finishedTrials, removeSweep } from '../store/sweepStore.ts';
 import { BadRequest } from '../errors.ts';
 import { parse, SweepBody } from './body.ts';
 import { whole, type Context } from './context.ts';
 
-export function sweepRoutes({ db }: Context): Router {
+export function sweepRoutes({ db, pictures }: Context): Router {
   const router = Router();
 
   /** Sends a row of trials over the slip to the render nodes: all of them are checked before the first one starts. */
@@ -37,6 +37,22 @@ export function sweepRoutes({ db }: Context): Router {
   router.post('/sweeps/:sweep/cancel', async (request, response) => {
     await cancelSweep(db, whole(request, 'sweep'));
     response.json({});
+  });
+
+  /** How far the finished trials are from the dearest of them, as displayed. */
+  router.get('/sweeps/:sweep/apart', async (request, response) => {
+    const { shot, trials } = await finishedTrials(db, whole(request, 'sweep'));
+    const dearest = trials.reduce<Proof | null>((most, t) => ((t.seconds ?? 0) > (most?.seconds ?? -1) ? t : most), null); // prettier-ignore
+    if (!dearest) return void response.json({ dearest: null, apart: [] });
+    const { document } = await getShot(db, shot);
+    const { source } = await getPicture(db, dearest.id);
+    const apart: { proof: number; deltaE: number }[] = [];
+    for (const { id, region } of trials) {
+      const other = await getPicture(db, id);
+      const found = await pictures.differences(source, other.source, region, document.noise.stops);
+      if (found) apart.push({ proof: id, deltaE: found.deltaE });
+    }
+    response.json({ dearest: dearest.id, apart });
   });
 
   router.delete('/sweeps/:sweep', async (request, response) => {

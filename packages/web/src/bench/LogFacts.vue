@@ -1,28 +1,12 @@
 <script setup lang="ts">
-// What a log that another renderer wrote says about its frame, and the patterns that find it.
-import { computed, ref } from 'vue';
-import { useLocalStorage } from '@vueuse/core';
-import { LOG_FACTS, LOG_PATTERNS, readLogFacts, type LogFact, type LogPattern } from '@dusting/core/frames';
-import type { Proof } from '../api.ts';
+// What a log that another renderer wrote says about its frame.
+import { computed } from 'vue';
+import { readLogFacts, readLogTimes, type FrameLogLine, type LogPattern } from '@dusting/core/frames';
 import { megabytes, seconds } from '../words.ts';
 
-const props = defineProps<{ proof: Proof }>();
-const own = useLocalStorage<LogPattern[]>('dusting.logPatterns', []);
-const facts = computed(() => readLogFacts(props.proof.log, [...LOG_PATTERNS, ...own.value]));
-const NAMES: Record<LogFact, string> = { time: 'frame time', memory: 'peak memory', missing: 'missing file' };
-const fact = ref<LogFact>('time');
-const expression = ref('');
-const fault = ref('');
-function add() {
-  const pattern = { fact: fact.value, expression: expression.value };
-  try {
-    readLogFacts([], [pattern]);
-    own.value = [...own.value, pattern];
-    expression.value = fault.value = '';
-  } catch (error) {
-    fault.value = (error as Error).message;
-  }
-}
+const props = defineProps<{ lines: FrameLogLine[]; patterns: LogPattern[] }>();
+const facts = computed(() => readLogFacts(props.lines, props.patterns));
+const times = computed(() => readLogTimes(props.lines, props.patterns));
 </script>
 
 <template>
@@ -35,47 +19,31 @@ function add() {
     </template>
     <span class="dim">As the log says.</span>
   </p>
-  <p v-if="facts.missing.length > 0" data-test="log-missing">▲ Not found: {{ facts.missing.join(', ') }}</p>
-  <details>
-    <summary>Patterns for this log</summary>
-    <p v-for="(pattern, i) in own" :key="pattern.expression" class="pattern">
-      <span
-        >{{ NAMES[pattern.fact] }}: <code>{{ pattern.expression }}</code></span
+  <template v-if="times">
+    <p data-test="log-times">
+      By its time stamps the log spans <span class="number">{{ seconds(times.span) }}</span><template
+        v-if="times.steps.length > 0"
+        >; the longest steps come after:</template
       >
-      <button class="tool" :aria-label="`Remove ${pattern.expression}`" @click="own = own.filter((_, k) => k !== i)">
-        ×
-      </button>
     </p>
-    <form class="pattern" @submit.prevent="add">
-      <select v-model="fact" class="entry" aria-label="What it finds">
-        <option v-for="f in LOG_FACTS" :key="f" :value="f">{{ NAMES[f] }}</option>
-      </select>
-      <input
-        v-model="expression"
-        class="entry"
-        placeholder="took ([\d.]+ s)"
-        aria-label="Regular expression with one group"
-        data-test="log-pattern"
-      />
-      <button class="tool" type="submit">Add</button>
-    </form>
-    <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
-  </details>
+    <table v-if="times.steps.length > 0">
+      <tbody>
+        <tr v-for="(step, i) in times.steps" :key="i">
+          <td>{{ step.after }}</td>
+          <td class="number">{{ seconds(step.seconds) }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </template>
+  <p v-if="facts.missing.length > 0" data-test="log-missing">▲ Not found: {{ facts.missing.join(', ') }}</p>
 </template>
 
 <style scoped>
-.pattern {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-  justify-content: space-between;
-  padding-top: 4px;
+td {
+  overflow-wrap: anywhere;
 }
-.pattern input {
-  flex: 1;
-  min-width: 0;
-}
-summary {
-  cursor: pointer;
+td.number {
+  text-align: right;
+  white-space: nowrap;
 }
 </style>

@@ -2,20 +2,24 @@
 // The log of a proof: messages by how grave they are, those that say the same together, harmless ones out of the count.
 import { computed, ref } from 'vue';
 import Button from 'primevue/button';
-import { graveCount, groupLog, type LogGroup } from '@dusting/core/frames';
+import { gradeLines, graveCount, groupLog, LOG_PATTERNS, type LogGroup } from '@dusting/core/frames';
 import type { Proof } from '../api.ts';
 import { useBench } from '../stores/bench.ts';
 import { useContents } from '../stores/contents.ts';
 import { useEdits } from '../stores/edits.ts';
 import { proofName } from '../words.ts';
 import LogFacts from './LogFacts.vue';
+import LogPatterns from './LogPatterns.vue';
 
 const props = defineProps<{ proof: Proof }>();
 const bench = useBench();
 const contents = useContents();
 const edits = useEdits();
 const SIGNS = { error: '✕', warning: '▲', note: '·' };
-const groups = computed(() => groupLog(props.proof.log, bench.shot?.harmless ?? []));
+const patterns = computed(() => [...(bench.shot?.logPatterns ?? []), ...LOG_PATTERNS]);
+/** Those of the house say how grave a line of another renderer is. */
+const lines = computed(() => (bench.isFrames ? gradeLines(props.proof.log, patterns.value) : props.proof.log));
+const groups = computed(() => groupLog(lines.value, bench.shot?.harmless ?? []));
 const grave = computed(() => graveCount(groups.value));
 const counted = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
 const told = computed(() => {
@@ -45,7 +49,10 @@ function concerned({ text }: LogGroup) {
   <h2>
     Log of {{ proofName(proof) }}: <span data-test="log-count">{{ told }}</span>
   </h2>
-  <LogFacts v-if="bench.isFrames" :proof="proof" />
+  <template v-if="bench.isFrames">
+    <LogFacts :lines="lines" :patterns="patterns" />
+    <LogPatterns />
+  </template>
   <div v-for="group in groups" :key="group.key" class="group" :class="{ quiet: group.harmless !== null }">
     <p>
       {{ SIGNS[group.level] }} {{ group.text }} <span v-if="group.count > 1" class="dim">{{ group.count }} times</span>

@@ -46,7 +46,7 @@ const placed = computed<{ first: PlacedPicture | null; second: PlacedPicture | n
   const now = shown && bench.proof ? { picture: shown, window: bench.proof.region } : null;
   const before =
     bench.besidePicture && bench.beside ? { picture: bench.besidePicture, window: bench.beside.region } : null;
-  return before ? { first: before, second: now } : { first: now, second: null };
+  return before && look.mode !== 'one' ? { first: before, second: now } : { first: now, second: null };
 });
 /** The live preview, over what it is compared with: a picture that was kept, or the proof. */
 function livePictures() {

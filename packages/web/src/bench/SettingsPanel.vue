@@ -2,63 +2,24 @@
 // The settings of one use, with the pending values in their places.
 import { computed, ref } from 'vue';
 import Select from 'primevue/select';
-import { RenderSettings } from '@dusting/core/scene';
 import { useBench } from '../stores/bench.ts';
 import { useSlip } from '../stores/slip.ts';
 import QuantityInput from '../contents/QuantityInput.vue';
+import { settingFields, type SettingField } from './settingFields.ts';
 
 const bench = useBench();
 const slip = useSlip();
-type Field = { path: string; title: string; unit?: string } & (
-  | { kind: 'number'; minimum: number; maximum: number; whole: boolean }
-  | { kind: 'choice'; options: { value: string | boolean; label: string }[] }
-);
-type Schema = { title?: string; unit?: string; minimum?: number; maximum?: number; type?: string; anyOf?: unknown[] };
-const properties = RenderSettings.properties;
-function field(path: string, schema: Schema): Field {
-  const common = { path, title: schema.title ?? path, unit: schema.unit };
-  if (schema.anyOf) {
-    const values = (schema.anyOf as { const: string }[]).map((option) => option.const);
-    return { ...common, kind: 'choice', options: values.map((value) => ({ value, label: value })) };
-  }
-  if (schema.type === 'boolean')
-    return { ...common, kind: 'choice', options: [true, false].map((value) => ({ value, label: value ? 'yes' : 'no' })) }; // prettier-ignore
-  const { minimum = 0, maximum = 1e6 } = schema;
-  return { ...common, kind: 'number', minimum, maximum, whole: schema.type === 'integer' };
-}
-const fieldsOf = (group: 'depth' | 'clamp' | 'filter' | 'adaptive' | 'occlusion') =>
-  Object.entries(properties[group].properties).map(([k, s]) => field(`${group}/${k}`, s as Schema));
-const GROUPS: { title: string; fields: Field[] }[] = [
+const GROUPS: { title: string; fields: SettingField[] }[] = [
   {
     title: 'Samples',
-    fields: (
-      [
-        'pixelSamples',
-        'diffuseSamples',
-        'specularSamples',
-        'transmissionSamples',
-        'volumeSamples',
-        'lightSamples',
-      ] as const
-    ).map((k) => field(k, properties[k])),
+    fields: settingFields('pixelSamples', 'diffuseSamples', 'specularSamples', 'transmissionSamples', 'volumeSamples', 'lightSamples'), // prettier-ignore
   },
-  { title: 'Depth limits', fields: fieldsOf('depth') },
-  { title: 'Clamps', fields: fieldsOf('clamp') },
-  { title: 'Adaptive sampling', fields: fieldsOf('adaptive') },
-  {
-    title: 'Rays',
-    fields: (['clearShadows', 'roughnessFloor', 'rayDistance'] as const).map((k) => field(k, properties[k] as Schema)),
-  },
-  { title: 'Occlusion layer', fields: fieldsOf('occlusion') },
-  {
-    title: 'Picture',
-    fields: [
-      field('width', properties.width),
-      field('height', properties.height),
-      ...fieldsOf('filter'),
-      field('seed', properties.seed),
-    ],
-  },
+  { title: 'Depth limits', fields: settingFields('depth') },
+  { title: 'Clamps', fields: settingFields('clamp') },
+  { title: 'Adaptive sampling', fields: settingFields('adaptive') },
+  { title: 'Rays', fields: settingFields('clearShadows', 'roughnessFloor', 'rayDistance') },
+  { title: 'Occlusion layer', fields: settingFields('occlusion') },
+  { title: 'Picture', fields: settingFields('width', 'height', 'filter', 'seed') },
 ];
 /** Why what was typed cannot be, by the path. */
 const faults = ref<Record<string, string>>({});

@@ -3,56 +3,39 @@
 import { computed, ref } from 'vue';
 import Button from 'primevue/button';
 import Select from 'primevue/select';
-import { InputError } from '@dusting/core/formats';
-import { sweepPatches, usualValues, type SweepAxis } from '@dusting/core/plan';
-import { RenderSettings, valueAt } from '@dusting/core/scene';
+import { sweepPatches } from '@dusting/core/plan';
+import { valueAt } from '@dusting/core/scene';
 import { useBench } from '../stores/bench.ts';
 import { useSlip } from '../stores/slip.ts';
 import { api } from '../api.ts';
+import { SETTING_FIELDS } from '../bench/settingFields.ts';
 import SweepSheet from './SweepSheet.vue';
+import { proposeValues, readValues } from './sweepValues.ts';
 
 const bench = useBench();
 const slip = useSlip();
 
-type Schema = { title?: string; type?: string; unit?: string; properties?: Record<string, Schema> };
-/** Settings that are numbers, by their path. */
-const SETTINGS = Object.entries(RenderSettings.properties as Record<string, Schema>).flatMap(([key, schema]) =>
-  Object.entries(schema.properties ?? { '': schema }).flatMap(([under, own]) =>
-    own.type === 'integer' || own.type === 'number'
-      ? [{ value: under ? `${key}/${under}` : key, label: own.title ?? under, whole: own.type === 'integer' }]
-      : [],
-  ),
-);
+const SETTINGS = SETTING_FIELDS.map((field) => ({ ...field, value: field.path, label: field.title }));
 const first = ref('pixelSamples');
 const second = ref<string | null>(null);
 const typed = ref<Record<string, string>>({});
 const fault = ref('');
-const present = (path: string) => valueAt(slip.settings(bench.use), path.split('/')) as number;
-const valuesOf = (path: string) =>
-  typed.value[path] ?? usualValues(present(path), SETTINGS.find((s) => s.value === path)!.whole).join(', ');
+const fieldOf = (path: string) => SETTINGS.find((s) => s.value === path)!;
+const textOf = (path: string) =>
+  typed.value[path] ?? proposeValues(fieldOf(path), valueAt(slip.settings(bench.use), path.split('/')));
 const paths = computed(() => [first.value, second.value].filter((p) => p !== null));
-const axes = computed<SweepAxis[]>(() =>
-  paths.value.map((path) => ({
-    path,
-    values: valuesOf(path)
-      .split(/[\s,;]+/)
-      .filter((word) => word !== '')
-      .map(Number),
-  })),
-);
-const trials = computed(() => axes.value.reduce((n, { values }) => n * values.length, 1));
+const trials = computed(() => paths.value.reduce((n, path) => n * textOf(path).split(/[\s,;]+/).filter(Boolean).length, 1)); // prettier-ignore
 
 async function start() {
   fault.value = '';
-  const wrong = axes.value.find(({ values }) => values.some((v) => !Number.isFinite(v)));
-  if (wrong) return (fault.value = `“${valuesOf(wrong.path)}” is not a list of numbers`);
   try {
-    sweepPatches(axes.value, bench.use);
+    const axes = paths.value.map((path) => ({ path, values: readValues(fieldOf(path), textOf(path)) }));
+    sweepPatches(axes, bench.use);
     await bench.settled();
-    await api.sweep(bench.shot!.id, { use: bench.use, region: bench.region, axes: axes.value });
+    await api.sweep(bench.shot!.id, { use: bench.use, region: bench.region, axes });
     await bench.refresh();
   } catch (problem) {
-    fault.value = (problem as InputError).message;
+    fault.value = (problem as Error).message;
   }
 }
 const sweeps = computed(() => (bench.shot?.sweeps ?? []).toReversed());
@@ -76,7 +59,7 @@ const sweeps = computed(() => (bench.shot?.sweeps ?? []).toReversed());
       />
       <input
         class="entry"
-        :value="valuesOf(first)"
+        :value="textOf(first)"
         aria-label="Values"
         data-test="sweep-values"
         @input="typed[first] = ($event.target as HTMLInputElement).value"
@@ -98,7 +81,7 @@ const sweeps = computed(() => (bench.shot?.sweeps ?? []).toReversed());
       <input
         v-if="second"
         class="entry"
-        :value="valuesOf(second)"
+        :value="textOf(second)"
         aria-label="Values of the second"
         @input="typed[second!] = ($event.target as HTMLInputElement).value"
       />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The trials of one sweep: pictures with noise and time, the knee of the curve marked.
 import { computed } from 'vue';
-import { kneeOf } from '@dusting/core/plan';
+import { isCount, kneeOf, type SweepValue } from '@dusting/core/plan';
 import { parameterAt, valueAt } from '@dusting/core/scene';
 import { api, type Proof, type Sweep } from '../api.ts';
 import { useBench } from '../stores/bench.ts';
@@ -9,21 +9,32 @@ import { useSlip } from '../stores/slip.ts';
 import { lightnessUnits, seconds } from '../words.ts';
 import ConfirmButton from '../bench/ConfirmButton.vue';
 import ProofThumb from '../bench/ProofThumb.vue';
+import { useSweepApart } from './useSweepApart.ts';
 
 const props = defineProps<{ sweep: Sweep }>();
 const bench = useBench();
 const slip = useSlip();
 const running = computed(() => props.sweep.trials.filter((t) => ['queued', 'rendering', 'merging'].includes(t.state)));
 const title = (path: string) => parameterAt([props.sweep.use, ...path.split('/')])?.title ?? path;
-const valueOf = (trial: Proof, path: string) => valueAt(trial.settings, path.split('/')) as number;
+const valueOf = (trial: Proof, path: string) => valueAt(trial.settings, path.split('/')) as SweepValue;
 const name = (trial: Proof) => props.sweep.axes.map(({ path }) => `${title(path)} ${valueOf(trial, path)}`).join(', ');
 const done = computed(() => props.sweep.trials.filter((t) => t.state === 'done'));
 /** One sample tells no noise. */
 const hasNoise = (trial: Proof) => trial.settings.pixelSamples > 1;
-/** Of the noise against the time. */
+/** A setting that changes what is seen is judged by how far that is from the dearest picture, a count by the noise. */
+const isSeen = computed(() => !props.sweep.axes.every(({ path }) => isCount(path)));
+const apart = useSweepApart(
+  () => props.sweep,
+  () => isSeen.value,
+);
+const gainOf = (trial: Proof) => (isSeen.value ? apart.value.get(trial.id) : hasNoise(trial) ? (trial.noise ?? undefined) : undefined); // prettier-ignore
+/** Of that against the time. */
 const knee = computed(() => {
-  const told = done.value.filter(hasNoise);
-  return told[kneeOf(told.map((t) => ({ cost: t.seconds ?? 0, gain: t.noise ?? 0 })))]?.id;
+  const told = done.value.flatMap((trial) => {
+    const gain = gainOf(trial);
+    return gain === undefined ? [] : [{ id: trial.id, cost: trial.seconds ?? 0, gain }];
+  });
+  return told[kneeOf(told)]?.id;
 });
 const take = (trial: Proof) =>
   slip.setAll(
@@ -72,7 +83,12 @@ const remove = async () => {
         <p class="number">
           {{ hasNoise(trial) ? lightnessUnits(trial.noise ?? 0) : 'noise unknown' }}, {{ seconds(trial.seconds ?? 0) }}
         </p>
-        <p v-if="trial.id === knee" class="mark" data-test="knee">◣ knee of the curve</p>
+        <p v-if="isSeen && apart.has(trial.id)" class="number" data-test="trial-apart">
+          {{ apart.get(trial.id)! > 0 ? `${apart.get(trial.id)!.toFixed(2)} ΔE off the dearest` : 'the dearest' }}
+        </p>
+        <p v-if="trial.id === knee" class="mark" data-test="knee">
+          ◣ knee of the curve, {{ isSeen ? 'difference' : 'noise' }} against time
+        </p>
         <button class="tool" @click="take(trial)">Put on the slip</button>
       </div>
     </div>

@@ -1,7 +1,7 @@
 // What the user changes about a shot besides its slip. Each edit can be taken back and made again.
 import { defineStore } from 'pinia';
 import type { DefectKind } from '@dusting/core/diagnose';
-import type { LayerMapping } from '@dusting/core/frames';
+import type { LayerMapping, LogPattern } from '@dusting/core/frames';
 import { api, type Defect, type Proof, type Shot } from '../api.ts';
 import { DEFECT_STATES, proofName } from '../words.ts';
 import { useBench } from './bench.ts';
@@ -153,6 +153,26 @@ export const useEdits = defineStore('edits', () => {
     );
   }
 
+  /** How the logs of the house speak. */
+  function addLogPattern(pattern: LogPattern) {
+    const { id } = bench.shot!;
+    let added = 0;
+    return edit(
+      'a pattern for logs',
+      async () => (added = (await api.addLogPattern(id, pattern)).id),
+      () => api.removeLogPattern(id, added),
+    );
+  }
+  function removeLogPattern({ expression, fact, id: old }: Shot['logPatterns'][number]) {
+    const { id } = bench.shot!;
+    let now = old;
+    return edit(
+      'a pattern that was removed',
+      () => api.removeLogPattern(id, now),
+      async () => (now = (await api.addLogPattern(id, { fact, expression })).id),
+    );
+  }
+
   function revert(revision: number) {
     const { id, revision: old } = bench.shot!;
     return edit(
@@ -174,6 +194,8 @@ export const useEdits = defineStore('edits', () => {
     noteRevision,
     markHarmless,
     unmarkHarmless,
+    addLogPattern,
+    removeLogPattern,
     revert,
   };
 });
