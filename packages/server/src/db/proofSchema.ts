@@ -92,7 +92,7 @@ export const chunks = pgTable(
     milliseconds: real('milliseconds'),
     /** Order of completion over all proofs, for those who follow the progress. */
     doneOrder: integer('done_order'),
-    /** Sums of all film slots, little-endian floats. */
+    /** Sums of all film slots, packed (store/packedFilm.ts). */
     film: bytea('film'),
     /** Sums of beauty R, G, B, little-endian floats. */
     picture: bytea('picture'),

@@ -14,6 +14,8 @@ import { patchShot } from '@dusting/core/scene';
 import { shrinkFilm } from './coarse.ts';
 import type { Database } from '../db/connect.ts';
 import type { LogLine } from '../db/schema.ts';
+import { nativeDeflate } from '../pictures/openPictures.ts';
+import { unpackFilm } from '../store/packedFilm.ts';
 import { filmsInOrder, finishProof } from '../store/workStore.ts';
 import type { Proof } from '../store/proofStore.ts';
 import { getRevision } from '../store/shotStore.ts';
@@ -24,7 +26,7 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
   const film = emptyFilm(proof.region);
   let milliseconds = 0;
   for await (const part of filmsInOrder(db, proof.id, proof.chunkCount)) {
-    mergeFilm(film, { region: part.region, data: new Float32Array(part.film!.buffer) });
+    mergeFilm(film, { region: part.region, data: unpackFilm(part.film!) });
     milliseconds += part.milliseconds ?? 0;
   }
   const document = patchShot(await getRevision(db, proof.shot, proof.revision), proof.patch);
@@ -40,7 +42,7 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
     samples: statistics.samples,
   };
   const picture = proofPicture(film, proof.settings, filmNames(document), record);
-  const [bytes, coarse] = [writeExr(picture), shrinkFilm(film)];
+  const [bytes, coarse] = [writeExr(picture, { deflate: nativeDeflate }), shrinkFilm(film)];
   const merged = (performance.now() - started) / 1000;
   const log = [...proof.log, ...logOf(proof, statistics, seconds, merged)];
   await finishProof(db, proof, { bytes, coarse, statistics, seconds, log });

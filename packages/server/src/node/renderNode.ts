@@ -17,6 +17,7 @@ import {
   startProof,
   type Claim,
 } from '../store/workStore.ts';
+import { packFilm } from '../store/packedFilm.ts';
 import { renderCoarse } from './coarse.ts';
 import { mergeProof } from './mergeProof.ts';
 import { SceneLoader } from './sceneLoader.ts';
@@ -116,7 +117,7 @@ export class RenderNode {
           for (let k = 0; k < 3; k++) picture[i * 3 + k] = film.data[i * FILM.stride + FILM.beauty + k];
         const bytes = (data: Float32Array) => new Uint8Array(data.buffer, data.byteOffset, data.byteLength);
         await finishChunk(this.db, proof.shot, claim, {
-          film: bytes(film.data as Float32Array),
+          film: await packFilm(film.data as Float32Array),
           picture: bytes(picture),
           milliseconds,
         });

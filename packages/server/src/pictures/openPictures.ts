@@ -1,12 +1,13 @@
 // Pictures that are open: small ones whole, of large ones what was asked for, so that a frame of forty layers at 4K is
 // looked at layer by layer.
-import { inflateSync } from 'node:zlib';
+import { deflateSync, inflateSync } from 'node:zlib';
 import { applyRoles, LIGHT_PREFIX, LIGHT_ROLES, SUM_GAP, type LayerMapping } from '@dusting/core/frames';
 import { readExr, readExrHeader, readIdMattes } from '@dusting/core/formats';
 import { MAIN_LAYER, splitChannelName, type Picture } from '@dusting/core/image';
 
 /** The engine's own form: a large frame waits for inflating most (bench/README.md). */
 export const nativeInflate = (packed: Uint8Array, length: number) => inflateSync(packed, { maxOutputLength: length });
+export const nativeDeflate = (raw: Uint8Array, level: number) => deflateSync(raw, { level });
 
 /** A stored picture, and what its layers are where another renderer named them. */
 export interface PictureSource {

@@ -62,6 +62,7 @@ import {
   layersFor,
   layersNamed,
   LIGHT_LAYERS,
+  nativeDeflate,
   nativeInflate,
   OpenPictures,
   outlineOf,
@@ -270,7 +271,7 @@ const api = {
     const { displayWindow, dataWindow } = read;
     return {
       number: group.number,
-      bytes: bytes ?? writeExr(read),
+      bytes: bytes ?? writeExr(read, { deflate: nativeDeflate }),
       frame: { width: displayWindow.width, height: displayWindow.height },
       region: dataWindow,
       coarse: shrinkPicture(applyRoles(read, roles)),
@@ -293,7 +294,7 @@ const api = {
       throw new InputError('the region lies outside the picture, or the layer is not in it');
     if (format === 'hdr') return layerToHdr(part, layer);
     if (format === 'png16') return layerToPng16(part, layer, display);
-    return writeExr(part);
+    return writeExr(part, { deflate: nativeDeflate });
   },
 
   async table(from: PictureSource, region: Region): Promise<RegionRow[]> {

@@ -9,6 +9,8 @@ import ProofNotes from './ProofNotes.vue';
 import RevisionList from './RevisionList.vue';
 
 const bench = useBench();
+/** Of the types that there are. */
+const rays = computed(() => Object.entries(bench.proof?.statistics?.rays ?? {}).filter(([, count]) => count > 0));
 /** What the time went to, as measured, the most first. */
 const times = computed(() => {
   const { kindSeconds, pixelSeconds } = bench.proof?.statistics ?? {};
@@ -27,7 +29,7 @@ const times = computed(() => {
       <h2>Statistics of {{ proofName(bench.proof) }}</h2>
       <table>
         <tbody>
-          <tr v-for="(count, type) in bench.proof.statistics.rays" :key="type">
+          <tr v-for="[type, count] in rays" :key="type">
             <td>
               {{ type }} rays
               <span class="dim">{{ (count / bench.proof.statistics.samples).toFixed(2) }} a sample</span>
@@ -43,8 +45,8 @@ const times = computed(() => {
             <td class="number">{{ seconds(bench.proof.seconds ?? 0) }}</td>
           </tr>
           <tr v-for="[kind, taken] in times" :key="kind" :data-test="`time-${kind}`">
-            <td>{{ kind === 'camera' ? 'camera rays and shading' : `${kind} samples` }}</td>
-            <td class="number">{{ percent(taken) }} of it</td>
+            <td>time: {{ kind === 'camera' ? 'camera rays and shading' : `${kind} samples` }}</td>
+            <td class="number">{{ percent(taken) }}</td>
           </tr>
           <tr v-for="(bytes, kind) in bench.proof.memory" :key="kind">
             <td>memory: {{ MEMORY_NAMES[kind] }}</td>

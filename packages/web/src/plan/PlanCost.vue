@@ -143,5 +143,6 @@ summary {
 td.number,
 th:not(:first-child) {
   text-align: right;
+  white-space: nowrap;
 }
 </style>

@@ -14,8 +14,13 @@ const countsText = ({ adaptive, counts }: PlanOption) =>
     adaptive.limit > 0 ? `${adaptive.least} to ${counts.pixelSamples} pixel` : `${counts.pixelSamples} pixel`,
     ...kinds().map((kind) => `${counts[`${kind}Samples`]} ${kind}`),
   ].join(', ') + (adaptive.limit > 0 ? `, to ${adaptive.limit} L*` : '');
-const range = ({ low, high }: Estimate, format: (n: number) => string) =>
-  format(low) === format(high) ? '' : ` (${format(low).replace(/ .*/, '')}–${format(high)})`;
+/** The unit is said once, where both have the same. */
+function range({ high, low }: Estimate, format: (n: number) => string) {
+  const [from, to] = [format(low), format(high)];
+  if (from === to) return '';
+  const isAlike = from.replace(/.* /, '') === to.replace(/.* /, '');
+  return ` (${isAlike ? from.replace(/ .*/, '') : from}–${to})`;
+}
 </script>
 
 <template>

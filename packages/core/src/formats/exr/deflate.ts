@@ -87,8 +87,15 @@ export function unpackZip(packed: Uint8Array, length: number, { inflate, wanted 
   return sumAndJoin(inflateTo(packed, length, inflate), wanted);
 }
 
-export function packZip(raw: Uint8Array, level: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9): Uint8Array {
-  return zlibSync(splitAndDifference(raw), { level });
+/** From fast to small. */
+export type Level = 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9;
+/** Deflates, with a zlib head. */
+export type Deflate = (raw: Uint8Array, level: Level) => Uint8Array;
+
+export const plainDeflate: Deflate = (raw, level) => zlibSync(raw, { level });
+
+export function packZip(raw: Uint8Array, level: Level, deflate: Deflate): Uint8Array {
+  return deflate(splitAndDifference(raw), level);
 }
 
 /** Runs: a head below 0 is followed by that many bytes as they are, any other by one byte that stands head + 1 times. */

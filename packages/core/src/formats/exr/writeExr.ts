@@ -1,19 +1,21 @@
 import type { Channel, Picture, Region } from '../../image/picture.ts';
 import { toHalf } from '../half.ts';
-import { packZip } from './deflate.ts';
+import { packZip, plainDeflate, type Deflate, type Level } from './deflate.ts';
 import { packPiz } from './packPiz.ts';
 import { COMPRESSIONS, LINES_PER_BLOCK, MAGIC, TYPES, TYPE_BYTES, view } from './layout.ts';
 
 export interface ExrWriteOptions {
   compression: 'NONE' | 'ZIPS' | 'ZIP' | 'PIZ';
   /** Deflate level 1 (fast) to 9 (small). Noise hardly compresses: 1 is within 3 % of 6 on proofs. */
-  level: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9;
+  level: Level;
+  /** Where there is a quicker form than the plain one. */
+  deflate: Deflate;
 }
-export const EXR_WRITE_DEFAULTS: ExrWriteOptions = { compression: 'ZIP', level: 1 };
+export const EXR_WRITE_DEFAULTS: ExrWriteOptions = { compression: 'ZIP', level: 1, deflate: plainDeflate };
 
 /** One part in scanlines. Text attributes carry the metadata. */
 export function writeExr(picture: Picture, options: Partial<ExrWriteOptions> = {}): Uint8Array {
-  const { compression, level } = { ...EXR_WRITE_DEFAULTS, ...options };
+  const { compression, deflate, level } = { ...EXR_WRITE_DEFAULTS, ...options };
   const channels = [...picture.channels].sort((a, b) => (a.name < b.name ? -1 : a.name > b.name ? 1 : 0));
   const { dataWindow, displayWindow } = picture;
   const header = new ByteWriter();
@@ -53,7 +55,8 @@ export function writeExr(picture: Picture, options: Partial<ExrWriteOptions> = {
     const count = Math.min(lines, height - first);
     const raw = packLines(channels, width, first, count);
     const block = { x: 0, y: 0, width, height: count, channels: layout };
-    const shrunk = compression === 'NONE' ? raw : compression === 'PIZ' ? packPiz(raw, block) : packZip(raw, level);
+    const shrunk =
+      compression === 'NONE' ? raw : compression === 'PIZ' ? packPiz(raw, block) : packZip(raw, level, deflate);
     const packed = shrunk.length < raw.length ? shrunk : raw; // stored as it is where it does not get smaller
     const stored = new Uint8Array(8 + packed.length);
     view(stored).setInt32(0, dataWindow.y + first, true);
