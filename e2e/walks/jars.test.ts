@@ -257,6 +257,35 @@ describe('the jars on the sill', function () {
     expect(session.complaints).to.deep.equal([]);
   });
 
+  it('what is left of the noise in the jars is planned away: pilot, plan, trial, kept', async () => {
+    const number = (text: string, pattern: RegExp) => Number(pattern.exec(text)?.[1]);
+    await page.click(test('open-LH-010'));
+    await page.click(test('defect-2'));
+    expect(await textOf(page, test('summary'))).to.match(/^\d+ % of the visible noise in this region is transmission/);
+    await page.click(test('to-plan'));
+    await page.click(test('limit-still'));
+    await page.click(test('pilot'));
+    await page.locator(test('plan-summary')).waitFor({ timeout: 5 * MINUTES });
+    const [now, plan] = [await textOf(page, test('option-present')), await textOf(page, test('option-plan'))];
+    expect(now, 'by name').to.contain('4 transmission');
+    expect(plan).to.contain('in limit');
+    const foretold = number(plan, /([\d.]+) L\*/);
+    await page.click(test('take-plan'));
+    await page.locator(test('by-pilot')).waitFor();
+    await page.click(test('try'));
+    await finished('T2');
+    const measured = await noiseOf('T2');
+    expect(measured / foretold, `${measured} of ${foretold} L*`).to.be.within(0.8, 1.2);
+    await page.click(test('tab-compare'));
+    await page.fill(test('reason'), 'The glass takes the samples.');
+    await page.click(test('keep'));
+    await page.locator(`${test('decision')}:has-text("kept: The glass")`).waitFor();
+    await page.click(test('tab-settings'));
+    await page.locator(`${test('option-present')}:has-text("in limit")`).waitFor();
+    await page.click('a.home');
+    expect(session.complaints).to.deep.equal([]);
+  });
+
   for (const name of ['server', 'node', 'database'] as const)
     it(`everything is still there after the ${name} is killed`, async () => {
       const { application } = session;

@@ -80,6 +80,13 @@ function layOut(): Record<keyof typeof PARTS | 'componentStride' | 'stride', num
   return { ...Object.fromEntries(slots), componentStride: MOMENTS, stride: next };
 }
 
+/** Slots that are added up, from and to; the others are merged by what they mean. */
+const SUMS = [
+  [0, FILM.brightest],
+  [FILM.brightestIndex + 1, FILM.objects],
+  [FILM.group, FILM.badIndex],
+];
+
 /** Sums for the pixels of one rectangle, row by row, FILM.stride numbers each. */
 export interface Film {
   region: Region;
@@ -95,7 +102,7 @@ export function emptyFilm(region: Region): Film & { data: Float64Array } {
  * merge in the order of the chunk plan, whoever rendered the parts.
  */
 export function mergeFilm(into: Film, part: Film): void {
-  const { stride, brightest, brightestIndex, objects, surfaces, group, badIndex } = FILM;
+  const { stride, brightest, brightestIndex, objects, surfaces, badIndex } = FILM;
   const dx = part.region.x - into.region.x;
   const dy = part.region.y - into.region.y;
   if (dx < 0 || dy < 0 || dx + part.region.width > into.region.width || dy + part.region.height > into.region.height)
@@ -104,21 +111,16 @@ export function mergeFilm(into: Film, part: Film): void {
     for (let x = 0; x < part.region.width; x++) {
       const to = ((y + dy) * into.region.width + x + dx) * stride;
       const from = (y * part.region.width + x) * stride;
-      for (let k = 0; k < stride; k++) {
-        if (k === brightest) {
-          if (part.data[from + k] > into.data[to + k]) {
-            into.data[to + k] = part.data[from + k];
-            into.data[to + brightestIndex] = part.data[from + brightestIndex];
-          }
-        } else if (k === brightestIndex) continue;
-        else if (k === badIndex) {
-          if (into.data[to + k] === 0) into.data[to + k] = part.data[from + k];
-        } else if (k >= objects && k < group) {
-          const slot = k < surfaces ? objects : surfaces;
-          if ((k - slot) % 2 === 0 && part.data[from + k] > 0)
-            countId(into.data, to + slot, part.data[from + k], part.data[from + k + 1]);
-        } else into.data[to + k] += part.data[from + k];
+      for (const [first, end] of SUMS)
+        for (let k = first; k < end; k++) into.data[to + k] += part.data[from + k];
+      if (part.data[from + brightest] > into.data[to + brightest]) {
+        into.data[to + brightest] = part.data[from + brightest];
+        into.data[to + brightestIndex] = part.data[from + brightestIndex];
       }
+      if (into.data[to + badIndex] === 0) into.data[to + badIndex] = part.data[from + badIndex];
+      for (const slot of [objects, surfaces])
+        for (let k = slot; k < slot + 2 * MATTE_RANKS; k += 2)
+          if (part.data[from + k] > 0) countId(into.data, to + slot, part.data[from + k], part.data[from + k + 1]);
     }
 }
 
