@@ -1,5 +1,6 @@
 // The sampling plan on scenes made by chance: what is foretold against what is measured, and the plan against a search by
 // brute force. Pictures are small; each number is one render, so noise of the measure is in it.
+import { readNoiseData } from '@dusting/core/diagnose';
 import { DEMO_SHOTS } from '@dusting/demo';
 import { bestCounts, countsOf, noiseAt, pilotSettings, samplingModel, samplingPlan, secondsAt, type Counts, type SamplingModel } from '@dusting/core/plan'; // prettier-ignore
 import { compileScene, emptyFilm, filmNames, filmStatistics, frameOf, mergeFilm, PathTracer, planChunks, proofPicture, renderChunk, type CompiledScene } from '@dusting/core/render'; // prettier-ignore
@@ -52,9 +53,10 @@ async function demoShots(): Promise<void> {
     const { options } = samplingPlan({ pilot, measured, timed: [measured], present, use: 'final', region: frameOf(present), limit, stops: document.noise.stops }); // prettier-ignore
     const { counts, noise, seconds } = options.find((o) => o.id === 'plan')!;
     const after = rendered({ ...present, ...counts });
+    const { power } = readNoiseData(measured.picture, frameOf(present), document.noise.stops);
     line(`${name}: noise, foretold : measured`, noise.value / after.noise, `${after.noise.toFixed(2)} L* for ${limit.toFixed(2)}`); // prettier-ignore
     line(`${name}: time, foretold : measured`, seconds.value / after.seconds, `${after.seconds.toFixed(1)} s, the pilot ${pilot.seconds.toFixed(1)} s`); // prettier-ignore
-    line(`${name}: time to the same noise, now : plan`, (measured.seconds * (measured.noise / after.noise) ** 2) / after.seconds, Object.values(counts).join(' ')); // prettier-ignore
+    line(`${name}: time to the same noise, now : plan`, (measured.seconds * (measured.noise / after.noise) ** (2 / power)) / after.seconds, Object.values(counts).join(' ')); // prettier-ignore
   }
 }
 

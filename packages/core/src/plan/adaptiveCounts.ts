@@ -4,6 +4,7 @@ import { lightnessSlope, planChunks, ROUND, type Chunk } from '../render/index.t
 import type { RenderSettings } from '../scene/index.ts';
 import { bestCounts, type CountBounds } from './bestCounts.ts';
 import {
+  bent,
   tileModel,
   tileSeconds,
   tileVariances,
@@ -48,7 +49,7 @@ export function adaptiveCounts(model: SamplingModel, noise: number, bounds: Coun
   const samples = (limit: number) => rule.map((v) => samplesTaken(v, limit, least, passes));
   const noiseAt = (limit: number) => {
     const counted = samples(limit);
-    return EYE_NOISE_GAIN * Math.sqrt(quantile(visible.map((v, t) => v / counted[t]), model.share)); // prettier-ignore
+    return bent(model, EYE_NOISE_GAIN * Math.sqrt(quantile(visible.map((v, t) => v / counted[t]), model.share))); // prettier-ignore
   };
   let [low, high] = [0.01, 50];
   for (let step = 0; step < 24; step++) {

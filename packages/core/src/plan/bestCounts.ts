@@ -36,7 +36,7 @@ export function bestCounts(model: SamplingModel, goal: Goal, bounds: CountBounds
   for (let round = 0; round < ROUNDS; round++) best = search(tileModel(model, best), goal, bounds);
   // the tiles were seen at the noise of the round before: what counts is what would be measured
   for (let round = 0; 'noise' in goal && round < ROUNDS; round++)
-    best = { ...best, pixelSamples: within(bounds, Math.ceil(best.pixelSamples * (noiseAt(model, best) / goal.noise) ** 2 - 0.01)) }; // prettier-ignore
+    best = { ...best, pixelSamples: within(bounds, Math.ceil(best.pixelSamples * (noiseAt(model, best) / goal.noise) ** (2 / model.bend.power) - 0.01)) }; // prettier-ignore
   return best;
 }
 
@@ -71,7 +71,7 @@ function withPixels(tiles: TileModel, splits: Counts, goal: Goal, bounds: CountB
   const one = { ...splits, pixelSamples: 1 };
   const wanted =
     'noise' in goal
-      ? Math.ceil((tileNoise(tiles, one) / goal.noise) ** 2)
+      ? Math.ceil((tileNoise(tiles, one) / goal.noise) ** (2 / tiles.model.bend.power))
       : Math.floor(goal.seconds / secondsAt(tiles.model, one));
   return { ...splits, pixelSamples: within(bounds, wanted) };
 }

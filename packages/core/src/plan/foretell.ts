@@ -11,7 +11,7 @@ import {
 import { cropPlane, findChannel, VISIBLE_NOISE_DEFAULTS, type Picture, type Region } from '../image/index.ts';
 import { tailIndex } from '../math/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
-import { countOf, countsOf, DECAY, noiseAt, partsAt, samplingModel, type Counts, type SamplingModel } from './samplingModel.ts'; // prettier-ignore
+import { countOf, countsOf, DECAY, noiseAt, partsAt, samplingModel, withPower, type Counts, type SamplingModel } from './samplingModel.ts'; // prettier-ignore
 import type { Counted } from './waste.ts';
 
 /** A finished render: what it looks like, how it was set, what the frame took. */
@@ -45,7 +45,8 @@ export function foretell(
   region: Region,
   stops: number,
 ): Foretold {
-  const model = samplingModel(pilot.picture, pilot.settings, region, { stops, share: VISIBLE_NOISE_DEFAULTS.quantile });
+  const told = samplingModel(pilot.picture, pilot.settings, region, { stops, share: VISIBLE_NOISE_DEFAULTS.quantile });
+  const model = asMeasured(told, measured);
   const counts = countsOf(after);
   const held = countsOf(measured.settings);
   const frame = readNoiseData(measured.picture, measured.picture.dataWindow, stops);
@@ -58,6 +59,16 @@ export function foretell(
     regionSeconds: { value: seconds.value * share, low: seconds.low * share, high: seconds.high * share },
     noise: uncertainNoise(model, counts, noise, tailOf(pilot, model), held),
   };
+}
+
+/** The model with the power by which noise is measured in a render of the same picture. */
+export function asMeasured(
+  model: SamplingModel,
+  { picture, settings }: Pick<Rendered, 'picture' | 'settings'>,
+): SamplingModel {
+  // prettier-ignore
+  const { power } = readNoiseData(picture, model.data.region, model.stops);
+  return withPower(model, power, countsOf(settings));
 }
 
 /** Noise that was measured over what the pilot tells of it. */

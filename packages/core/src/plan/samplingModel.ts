@@ -45,6 +45,8 @@ export interface SamplingModel {
   splitSeconds: Float64Array[];
   /** What is told of the time by the camera samples, and by each kind, is multiplied with this. */
   paces: number[];
+  /** Noise is measured as `at` (noise / at) ^ power of what is told: noisePower.ts. */
+  bend: { power: number; at: number };
   data: NoiseData;
   tileOf: Int32Array;
   /** Pixels of each tile. */
@@ -96,6 +98,7 @@ export function samplingModel(
     ),
     splitSeconds: kinds.map((kind, k) => spent[k].map((part) => part / n / countOf(settings, kind))),
     paces: [1, ...kinds.map(() => 1)],
+    bend: { power: 1, at: 1 },
     data,
     tileOf,
     tilePixels,
@@ -153,7 +156,17 @@ export function variancesAt(model: SamplingModel, counts: Counts): Float32Array 
 export function noiseAt(model: SamplingModel, counts: Counts): number {
   const { data, share, stops } = model;
   const { width, height } = data.region;
-  return visibleNoise(data.luminance, variancesAt(model, counts), width, { x: 0, y: 0, width, height }, { stops, quantile: share }); // prettier-ignore
+  return bent(model, visibleNoise(data.luminance, variancesAt(model, counts), width, { x: 0, y: 0, width, height }, { stops, quantile: share })); // prettier-ignore
+}
+
+/** Noise as it is measured, of noise as it is told. */
+export function bent({ bend: { at, power } }: SamplingModel, noise: number): number {
+  return power < 1 ? at * (noise / at) ** power : noise;
+}
+
+/** The model with the power that a render of the same picture shows. @param counts of that render */
+export function withPower(model: SamplingModel, power: number, counts: Counts): SamplingModel {
+  return { ...model, bend: { power, at: noiseAt(model, counts) } };
 }
 
 /** Seconds of all pixels, on one thread, as told by the pilot alone: the camera samples, then each kind. */
@@ -211,5 +224,6 @@ export function tileVariances({ base, fewer, model }: TileModel, counts: Counts)
 
 /** Noise in L*, by the tiles. */
 export function tileNoise(tiles: TileModel, counts: Counts): number {
-  return EYE_NOISE_GAIN * Math.sqrt(quantile(tileVariances(tiles, counts), tiles.model.share) / counts.pixelSamples);
+  const told = EYE_NOISE_GAIN * Math.sqrt(quantile(tileVariances(tiles, counts), tiles.model.share) / counts.pixelSamples); // prettier-ignore
+  return bent(tiles.model, told);
 }

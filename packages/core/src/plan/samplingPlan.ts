@@ -5,7 +5,7 @@ import type { SplitKind } from '../render/index.ts';
 import type { Patch, RenderSettings, SettingsUse } from '../scene/index.ts';
 import { adaptiveCounts } from './adaptiveCounts.ts';
 import { bestCounts, BOUNDS_DEFAULTS, type CountBounds, type Goal } from './bestCounts.ts';
-import { costOf, heldAgainst, tailOf, uncertainNoise, type Rendered, type Timed } from './foretell.ts';
+import { asMeasured, costOf, heldAgainst, tailOf, uncertainNoise, type Rendered, type Timed } from './foretell.ts';
 import { planWords } from './planWords.ts';
 import { atPace, countOf, countsOf, noiseAt, partsAt, samplingModel, variancesAt, type Counts, type SamplingModel } from './samplingModel.ts'; // prettier-ignore
 import { usualNotes } from './usualValues.ts';
@@ -75,15 +75,15 @@ export function samplingPlan(input: PlanInput): SamplingPlan {
   const share = input.share ?? VISIBLE_NOISE_DEFAULTS.quantile;
   const told = samplingModel(pilot.picture, pilot.settings, region, { stops, share });
   const cost = costOf(told, input.timed.length > 0 ? input.timed : [ofFrame(pilot)]);
-  const model = atPace(told, cost);
-  const scale = heldAgainst(input.measured ?? pilot, model);
+  const shown = input.measured ?? pilot;
+  const model = atPace(asMeasured(told, shown), cost);
+  const scale = heldAgainst(shown, model);
   const now = countsOf(present);
   const off = { ...present.adaptive, limit: 0 };
   const noiseOf = (counts: Counts) => noiseAt(model, counts) * scale;
   const takes = (counts: Counts) => cost.seconds(partsAt(model, counts));
   const best = (goal: Goal) => bestCounts(model, 'noise' in goal ? { noise: goal.noise / scale } : goal, bounds);
   const tail = tailOf(pilot, model);
-  const shown = input.measured ?? pilot;
   const { counted } = shown;
   const known = countsOf(shown.settings);
   const option = (

@@ -50,6 +50,7 @@ const PARTS = {
   probeRays: LIMITS.length - 1, // rays of the probes beyond each depth limit
   deepRays: LIMITS.length - 1, // rays of paths beyond half of each depth limit
   deepLight: LIMITS.length - 1, // luminance that those brought
+  early: 2, // luminance of the first quarter of the samples, and its squares
   brightest: 1, // luminance of the brightest sample
   brightestIndex: 1,
   surfaceSamples: 1, // samples that met a surface
@@ -67,6 +68,9 @@ const PARTS = {
   bad: 1, // samples that were not a number
   badIndex: 1, // the first of them + 1
 } as const;
+
+/** Samples that stand for the first quarter of them; 0 where they are too few to tell a variance. */
+export const earlySamples = (pixelSamples: number) => (pixelSamples < 8 ? 0 : Math.max(4, pixelSamples >> 2));
 
 /** First slot of each part of a pixel, and their number. */
 export const FILM = layOut();
@@ -111,8 +115,7 @@ export function mergeFilm(into: Film, part: Film): void {
     for (let x = 0; x < part.region.width; x++) {
       const to = ((y + dy) * into.region.width + x + dx) * stride;
       const from = (y * part.region.width + x) * stride;
-      for (const [first, end] of SUMS)
-        for (let k = first; k < end; k++) into.data[to + k] += part.data[from + k];
+      for (const [first, end] of SUMS) for (let k = first; k < end; k++) into.data[to + k] += part.data[from + k];
       if (part.data[from + brightest] > into.data[to + brightest]) {
         into.data[to + brightest] = part.data[from + brightest];
         into.data[to + brightestIndex] = part.data[from + brightestIndex];

@@ -83,7 +83,7 @@ export class PathTracer {
     this.first = new SurfacePoint(scene.surfaces, scene.textures);
     this.later = new SurfacePoint(scene.surfaces, scene.textures);
     this.visibility = new Visibility(scene, new SurfacePoint(scene.surfaces, scene.textures), thread);
-    this.record = new SampleRecord(settings.clamp);
+    this.record = new SampleRecord(settings);
     this.filter = makePixelFilter(settings.filter);
     this.splits = [
       settings.diffuseSamples,

@@ -10,6 +10,7 @@ import { lightGroups } from './compileLights.ts';
 import {
   COMPONENTS,
   DEPTH_LIMITS,
+  earlySamples,
   FILM,
   LIMITS,
   MATTE_RANKS,
@@ -92,6 +93,12 @@ export function proofPicture(film: Film, settings: RenderSettings, names: FilmNa
   });
   RAY_TYPES.forEach((name, i) => put(`rays.${name}`, 'float', (at) => data[at + FILM.rays + i]));
   DEPTH_LIMITS.forEach((name, i) => put(`probeRays.${name}`, 'float', (at) => data[at + FILM.probeRays + i]));
+  // what the first quarter of the samples would have told
+  const early = settings.adaptive.limit > 0 ? 0 : earlySamples(settings.pixelSamples);
+  if (early > 0) {
+    put('early.mean', 'half', (at) => data[at + FILM.early] / early);
+    put('early.error', 'half', (at) => standardError(data[at + FILM.early], data[at + FILM.early + 1], early));
+  }
   put('brightest.Y', 'half', (at) => data[at + FILM.brightest]);
   put('brightest.sample', 'uint', (at) => data[at + FILM.brightestIndex]);
   mean3('albedo', 'half', FILM.albedo);

@@ -3,7 +3,7 @@
 // 17 % of the time on the matt balls of the benchmark; now only the components that were touched are.
 import { luminance } from '../color/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
-import { COMPONENTS, FILM, LIMITS, MOST_GROUPS, SPLIT_LEVELS, type Film } from './film.ts';
+import { COMPONENTS, earlySamples, FILM, LIMITS, MOST_GROUPS, SPLIT_LEVELS, type Film } from './film.ts';
 import type { SplitLevels } from './splitLevels.ts';
 
 const CLAMP = LIMITS.indexOf('clamp');
@@ -30,7 +30,13 @@ export class SampleRecord {
   clock: () => number = noClock;
   private isTimed = false;
 
-  constructor(private readonly clamp: RenderSettings['clamp']) {}
+  private readonly clamp: RenderSettings['clamp'];
+  private readonly early: number;
+
+  constructor({ clamp, pixelSamples }: RenderSettings) {
+    this.clamp = clamp;
+    this.early = earlySamples(pixelSamples);
+  }
 
   /**
    * @param at first film slot of the pixel
@@ -170,6 +176,10 @@ export class SampleRecord {
     addMoments(data, at + FILM.beauty, r, g, b);
     data[at + FILM.samples]++;
     const y = luminance(r, g, b);
+    if (sample < this.early) {
+      data[at + FILM.early] += y;
+      data[at + FILM.early + 1] += y * y;
+    }
     if (y > data[at + FILM.brightest]) {
       data[at + FILM.brightest] = y;
       data[at + FILM.brightestIndex] = sample;

@@ -2,6 +2,8 @@
 import { expect } from 'chai';
 import { predictNoise, predictSeconds, readNoiseData, regionNoise } from '@dusting/core/diagnose';
 import type { Picture } from '@dusting/core/image';
+import { hashUnit } from '@dusting/core/math';
+import { noisePower } from '../../src/diagnose/noise/noisePower.ts';
 import { COMPONENTS } from '@dusting/core/render';
 
 const side = 32;
@@ -63,5 +65,62 @@ describe('predicted noise', () => {
       8 * (1 + 30 / 40),
       1e-6,
     );
+  });
+});
+
+describe('noise from few samples', () => {
+  const STOPS = 1;
+  const pixels = 64 * 64;
+  /** A grey of which a part comes from rare bright samples, as light through glass does; independent ones. */
+  function film(samples: number, seed: number) {
+    const early = samples >> 2;
+    const sums = { y: new Float64Array(pixels), y2: new Float64Array(pixels), early: new Float64Array(pixels), early2: new Float64Array(pixels) }; // prettier-ignore
+    for (let i = 0; i < pixels; i++)
+      for (let s = 0; s < samples; s++) {
+        const y = 0.002 + (hashUnit((seed * pixels + i) * 64 + s) < 0.02 ? 0.5 : 0);
+        sums.y[i] += y;
+        sums.y2[i] += y * y;
+        if (s < early) {
+          sums.early[i] += y;
+          sums.early2[i] += y * y;
+        }
+      }
+    const error = (sum: Float64Array, squares: Float64Array, n: number) => Float32Array.from(sum, (v, i) => Math.sqrt(Math.max(0, squares[i] - (v * v) / n) / (n * (n - 1)))); // prettier-ignore
+    const mean = (sum: Float64Array, n: number) => Float32Array.from(sum, (v) => v / n);
+    const channel = (name: string, data: Float32Array) => ({ name, type: 'float' as const, data });
+    const window = { x: 0, y: 0, width: 64, height: 64 };
+    const picture: Picture = {
+      width: 64,
+      height: 64,
+      dataWindow: window,
+      displayWindow: window,
+      metadata: {},
+      channels: [
+        ...['R', 'G', 'B'].map((c) => channel(c, mean(sums.y, samples))),
+        channel('error.Y', error(sums.y, sums.y2, samples)),
+        channel('early.mean', mean(sums.early, early)),
+        channel('early.error', error(sums.early, sums.early2, early)),
+        channel('samples.N', new Float32Array(pixels).fill(samples)),
+      ],
+    };
+    const data = readNoiseData(picture, window, STOPS);
+    return { data, noise: regionNoise(data, data.beauty, STOPS) };
+  }
+
+  it('falls slower than with their root; by how much is told from the first quarter of them', () => {
+    const [few, many] = [film(16, 1), film(64, 2)];
+    expect(many.noise / few.noise, 'not half').to.be.above(0.6);
+    const told = predictNoise(few.data, { pixels: 4, splits: {} }, STOPS, counts).value;
+    expect(told / many.noise).to.be.within(0.85, 1.15);
+    const plain = predictNoise({ ...few.data, power: 1 }, { pixels: 4, splits: {} }, STOPS, counts).value;
+    expect(plain / many.noise).to.be.below(0.85);
+  });
+
+  it('where the noise is small beside the light nothing is bent', () => {
+    expect(noisePower(1, 2, 2)).to.equal(1);
+    expect(noisePower(1, 2.1, 2), 'noisier than foretold').to.equal(1);
+    expect(noisePower(1, 1.5, 2)).to.be.closeTo(Math.log(1.5) / Math.log(2), 1e-12);
+    expect(noisePower(0, 0, 0)).to.equal(1);
+    expect(noisePower(1, 1.01, 2)).to.equal(0.5);
   });
 });

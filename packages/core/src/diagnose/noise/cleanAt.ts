@@ -1,5 +1,4 @@
-import { regionNoise } from './predict.ts';
-import type { NoiseData } from './noiseData.ts';
+import { regionNoise, type NoiseData } from './noiseData.ts';
 
 /** Stops by which shadows are lifted as a habit. */
 export const LIFTS = [0, 1, 2];

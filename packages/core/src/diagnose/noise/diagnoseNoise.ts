@@ -1,11 +1,11 @@
 // Which component carries the visible noise of a region, and what it takes to bring it below the limit.
 import { COMPONENTS, SPLIT_LOBES, type Component, type SplitLobe } from '../../render/index.ts';
 import type { Diagnosis, DiagnosisInput, Remedy, TableEvidence } from '../contract.ts';
-import { readNoiseData, weightedSum, type NoiseData } from './noiseData.ts';
+import { readNoiseData, regionNoise, weightedSum, type NoiseData } from './noiseData.ts';
 import { cleanAt } from './cleanAt.ts';
 import { noiseByLight, noiseByMatte, type NoiseShare } from './noiseBy.ts';
 import { noiseMap } from './noiseMap.ts';
-import { predictNoise, predictSeconds, regionNoise, type CountChange } from './predict.ts';
+import { predictNoise, predictSeconds, type CountChange } from './predict.ts';
 import { COMPONENT_NAMES, inL, percent, words } from './words.ts';
 
 const LOBE_OF: Partial<Record<Component, SplitLobe>> = {

@@ -7,7 +7,15 @@ import { hasStatistics } from './noiseData.ts';
 export { diagnoseFrame, diagnoseNoise };
 export { estimateNoise } from './estimateNoise.ts';
 export { costModel, type CostModel, type TimedRender } from './costModel.ts';
-export { eyeWeight, hasStatistics, readNoiseData, total, weightedSum, type NoiseData } from './noiseData.ts';
+export {
+  eyeWeight,
+  hasStatistics,
+  readNoiseData,
+  regionNoise,
+  total,
+  weightedSum,
+  type NoiseData,
+} from './noiseData.ts';
 export { cleanAt } from './cleanAt.ts';
 export { groupWords, noiseByLight, noiseByMatte, type NoiseShare } from './noiseBy.ts';
 export * from './predict.ts';

@@ -1,5 +1,22 @@
-import { cropPlane, intersectRegions, findChannel, pixelNoise, type Picture, type Region } from '../../image/index.ts';
-import { COMPONENTS, DEPTH_LIMITS, layerLuminance, RAY_TYPES, SPLIT_KINDS, SPLIT_LOBES } from '../../render/index.ts';
+import {
+  cropPlane,
+  intersectRegions,
+  findChannel,
+  pixelNoise,
+  visibleNoise,
+  type Picture,
+  type Region,
+} from '../../image/index.ts';
+import {
+  COMPONENTS,
+  DEPTH_LIMITS,
+  earlySamples,
+  layerLuminance,
+  RAY_TYPES,
+  SPLIT_KINDS,
+  SPLIT_LOBES,
+} from '../../render/index.ts';
+import { noisePower } from './noisePower.ts';
 import { InputError } from '../../formats/index.ts';
 
 /** What the film says about the pixels of one region, row by row. Variances are of the mean's luminance. */
@@ -22,6 +39,8 @@ export interface NoiseData {
   kindRays: Float32Array[];
   /** Rays of probes beyond each of DEPTH_LIMITS. */
   probeRays: Float32Array[];
+  /** Power with which the measured noise follows the noise that is there: noisePower.ts. */
+  power: number;
 }
 
 /** Square of L* over luminance, at each pixel's own noise. */
@@ -69,7 +88,7 @@ export function readNoiseData(picture: Picture, region: Region, stops: number): 
   const timed = SPLIT_KINDS.map((kind) => crop(channel('kindTime', kind)).map((ms) => ms / 1000));
   // where the kinds were not timed, a ray of any takes as long as the others
   const isTimed = timed.some((part) => total(part) > 0);
-  return {
+  const data = {
     region: inside,
     luminance,
     beauty,
@@ -83,10 +102,27 @@ export function readNoiseData(picture: Picture, region: Region, stops: number): 
     kindRays,
     probeRays: DEPTH_LIMITS.map((limit) => crop(channel('probeRays', limit))),
   };
+  const [mean, spread] = [channel('early', 'mean'), channel('early', 'error')];
+  if (!mean || !spread) return { ...data, power: 1 };
+  const samples = channel('samples', 'N')![0];
+  const all = regionNoise(data, beauty, stops);
+  const quarter = regionNoise({ region: inside, luminance: crop(mean) }, squares(spread), stops);
+  const fewer = beauty.map((v) => (v * samples) / earlySamples(samples));
+  return { ...data, power: noisePower(all, quarter, regionNoise(data, fewer, stops)) };
 }
 
 export function total(values: Float32Array): number {
   let sum = 0;
   for (const value of values) sum += value;
   return sum;
+}
+
+/** Noise of the region for given variances of its pixels. */
+export function regionNoise(
+  data: Pick<NoiseData, 'luminance' | 'region'>,
+  variance: ArrayLike<number>,
+  stops: number,
+): number {
+  const { width, height } = data.region;
+  return visibleNoise(data.luminance, variance, width, { x: 0, y: 0, width, height }, { stops });
 }

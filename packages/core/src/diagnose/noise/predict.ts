@@ -3,7 +3,7 @@ import { visibleNoise, VISIBLE_NOISE_DEFAULTS } from '../../image/index.ts';
 import { COMPONENTS, SPLIT_KINDS, SPLIT_LOBES, type SplitLobe } from '../../render/index.ts';
 import type { Estimate } from '../contract.ts';
 import { costModel } from './costModel.ts';
-import { total, type NoiseData } from './noiseData.ts';
+import { regionNoise, total, type NoiseData } from './noiseData.ts';
 
 /** A change of counts: new over old. */
 export interface CountChange {
@@ -54,13 +54,8 @@ function noiseWith(
     for (const lobe of lobes) left -= Math.min(within(lobe, i), data.beauty[i]) * (1 - 1 / change.splits[lobe]!);
     variance[i] = Math.max(0, left) / change.pixels;
   }
-  return regionNoise(data, variance, stops);
-}
-
-/** Noise of the region for given variances of its pixels. */
-export function regionNoise(data: NoiseData, variance: ArrayLike<number>, stops: number): number {
-  const { width, height } = data.region;
-  return visibleNoise(data.luminance, variance, width, { x: 0, y: 0, width, height }, { stops });
+  const [now, after] = [regionNoise(data, data.beauty, stops), regionNoise(data, variance, stops)];
+  return now > 0 ? now * (after / now) ** data.power : after;
 }
 
 /**
