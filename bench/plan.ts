@@ -2,8 +2,8 @@
 // brute force. Pictures are small; each number is one render, so noise of the measure is in it.
 import { readNoiseData } from '@dusting/core/diagnose';
 import { DEMO_SHOTS } from '@dusting/demo';
-import { bestCounts, countsOf, noiseAt, pilotSettings, samplingModel, samplingPlan, secondsAt, type Counts, type SamplingModel } from '@dusting/core/plan'; // prettier-ignore
-import { compileScene, emptyFilm, filmNames, filmStatistics, frameOf, mergeFilm, PathTracer, planChunks, proofPicture, renderChunk, type CompiledScene } from '@dusting/core/render'; // prettier-ignore
+import { bestCounts, countsOf, pilotSettings, samplingModel, samplingPlan, type Counts, type SamplingModel } from '@dusting/core/plan'; // prettier-ignore
+import { compileScene, emptyFilm, filmNames, filmStatistics, frameOf, mergeFilm, PathTracer, planChunks, proofPicture, renderChunk, type CompiledScene, type FilmNames } from '@dusting/core/render'; // prettier-ignore
 import { importShot, type RenderSettings } from '@dusting/core/scene';
 import { compileTest } from '../packages/core/test/scenes.ts';
 import { line } from './measure.ts';
@@ -38,44 +38,41 @@ function pilotOf(scene: CompiledScene, settings: RenderSettings): SamplingModel 
   return samplingModel(picture, piloted, frameOf(piloted), OPTIONS);
 }
 
-/** The demo shots, small, as the application plans them: from its own pilot, held against a proof of now. */
-async function demoShots(): Promise<void> {
+/** A scene as the application plans it: from a pilot, held against a proof of now; then the plan is rendered. */
+function planned(
+  name: string,
+  present: RenderSettings,
+  pilotBy: RenderSettings,
+  { compiled, names, part, stops }: { compiled: CompiledScene; names: FilmNames; part: number; stops: number },
+): void {
+  const rendered = (settings: RenderSettings) => {
+    const { film, noise, seconds } = renderTimed(compiled, settings);
+    return { picture: proofPicture(film, settings, names), settings, seconds, noise };
+  };
+  const [pilot, now] = [rendered(pilotBy), rendered(present)];
+  const limit = part * now.noise;
+  const { options } = samplingPlan({ pilot, measured: now, timed: [now, pilot], present, use: 'final', region: frameOf(present), limit, stops }); // prettier-ignore
+  const { counts, noise, seconds } = options.find((o) => o.id === 'plan')!;
+  const after = rendered({ ...present, ...counts });
+  line(`${name}: noise, foretold : measured`, noise.value / after.noise, `${after.noise.toFixed(2)} L* for ${limit.toFixed(2)}`); // prettier-ignore
+  line(`${name}: time, foretold : measured`, seconds.value / after.seconds, `${after.seconds.toFixed(1)} s, the pilot ${pilot.seconds.toFixed(1)} s`); // prettier-ignore
+  // what more pixel samples alone would take to the same noise
+  const { power } = readNoiseData(now.picture, frameOf(present), stops);
+  const plain = now.seconds * (now.noise / after.noise) ** (2 / power);
+  line(`${name}: time, pixel samples alone : plan`, plain / after.seconds, Object.values(counts).join(' '));
+}
+
+export async function benchPlan(): Promise<void> {
   for (const { build, name } of DEMO_SHOTS) {
     const { blobs, document } = await importShot(await build());
     const present = { ...document.final, ...DEMO_SIZE };
     const compiled = compileScene(document, present, (id) => blobs.get(id)!.bytes);
-    const rendered = (settings: RenderSettings) => {
-      const { film, noise, seconds } = renderTimed(compiled, settings);
-      return { picture: proofPicture(film, settings, filmNames(document)), settings, seconds, noise };
-    };
-    const [pilot, measured] = [rendered(pilotSettings(present)), rendered(present)];
-    const limit = 0.6 * measured.noise;
-    const { options } = samplingPlan({ pilot, measured, timed: [measured], present, use: 'final', region: frameOf(present), limit, stops: document.noise.stops }); // prettier-ignore
-    const { counts, noise, seconds } = options.find((o) => o.id === 'plan')!;
-    const after = rendered({ ...present, ...counts });
-    const { power } = readNoiseData(measured.picture, frameOf(present), document.noise.stops);
-    line(`${name}: noise, foretold : measured`, noise.value / after.noise, `${after.noise.toFixed(2)} L* for ${limit.toFixed(2)}`); // prettier-ignore
-    line(`${name}: time, foretold : measured`, seconds.value / after.seconds, `${after.seconds.toFixed(1)} s, the pilot ${pilot.seconds.toFixed(1)} s`); // prettier-ignore
-    line(`${name}: time to the same noise, now : plan`, (measured.seconds * (measured.noise / after.noise) ** (2 / power)) / after.seconds, Object.values(counts).join(' ')); // prettier-ignore
+    planned(name, present, pilotSettings(present), { compiled, names: filmNames(document), part: 0.6, stops: document.noise.stops }); // prettier-ignore
   }
-}
-
-export async function benchPlan(): Promise<void> {
-  await demoShots();
   for (let seed = 0; seed < SCENES; seed++) {
     const { compiled, settings } = compileTest(randomScene(seed, SIZE.width, SIZE.height));
-    const model = pilotOf(compiled, settings);
-    const present = { ...settings, pixelSamples: 64 };
-    const now = renderTimed(compiled, present);
-    const limit = 0.7 * now.noise;
-    const counts = bestCounts(model, { noise: limit });
-    const plan = renderTimed(compiled, { ...settings, ...counts });
-    line(`scene ${seed}: noise, foretold : measured`, noiseAt(model, counts) / plan.noise, `${plan.noise.toFixed(2)} L* for ${limit.toFixed(2)}`); // prettier-ignore
-    const scale = now.seconds / secondsAt(model, countsOf(present));
-    line(`scene ${seed}: time, foretold : measured`, (scale * secondsAt(model, counts)) / plan.seconds, `${plan.seconds.toFixed(1)} s`); // prettier-ignore
-    // what one of each would take to the same noise
-    const plain = now.seconds * (now.noise / plan.noise) ** 2;
-    line(`scene ${seed}: time, pixel samples alone : plan`, plain / plan.seconds, Object.values(counts).join(' '));
+    const names = { groups: [], objects: [], surfaces: [] };
+    planned(`scene ${seed}`, { ...settings, pixelSamples: 64 }, { ...settings, ...PILOT }, { compiled, names, part: 0.7, stops: OPTIONS.stops }); // prettier-ignore
   }
   for (let seed = 0; seed < SEARCHED; seed++) bruteForce(seed);
 }

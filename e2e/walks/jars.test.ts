@@ -281,6 +281,7 @@ describe('the jars on the sill', function () {
     await page.click(test('keep'));
     await page.locator(`${test('decision')}:has-text("kept: The glass")`).waitFor();
     await page.click(test('tab-settings'));
+    await page.click(test('way-plan'));
     await page.locator(`${test('option-present')}:has-text("in limit")`).waitFor();
     await page.click('a.home');
     expect(session.complaints).to.deep.equal([]);

@@ -11,7 +11,7 @@ import {
 import { cropPlane, findChannel, VISIBLE_NOISE_DEFAULTS, type Picture, type Region } from '../image/index.ts';
 import { tailIndex } from '../math/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
-import { countOf, countsOf, DECAY, noiseAt, partsAt, samplingModel, withPower, type Counts, type SamplingModel } from './samplingModel.ts'; // prettier-ignore
+import { countOf, countsOf, DECAY, noiseAt, partsAt, samplingModel, UNBENT, withPower, type Counts, type SamplingModel } from './samplingModel.ts'; // prettier-ignore
 import type { Counted } from './waste.ts';
 
 /** A finished render: what it looks like, how it was set, what the frame took. */
@@ -66,7 +66,6 @@ export function asMeasured(
   model: SamplingModel,
   { picture, settings }: Pick<Rendered, 'picture' | 'settings'>,
 ): SamplingModel {
-  // prettier-ignore
   const { power } = readNoiseData(picture, model.data.region, model.stops);
   return withPower(model, power, countsOf(settings));
 }
@@ -74,7 +73,9 @@ export function asMeasured(
 /** Noise that was measured over what the pilot tells of it. */
 export function heldAgainst({ picture, settings }: Omit<Rendered, 'seconds'>, model: SamplingModel): number {
   const data = readNoiseData(picture, model.data.region, model.stops);
-  const noise = regionNoise(data, data.beauty, model.stops) / noiseAt({ ...model, share: VISIBLE_NOISE_DEFAULTS.quantile }, countsOf(settings)); // prettier-ignore
+  // at these counts nothing is bent
+  const plain = { ...model, share: VISIBLE_NOISE_DEFAULTS.quantile, bend: UNBENT };
+  const noise = regionNoise(data, data.beauty, model.stops) / noiseAt(plain, countsOf(settings));
   return noise > 0 && noise < Infinity ? noise : 1;
 }
 

@@ -30,6 +30,9 @@ export const countsOf = (settings: Counts): Counts => ({
 /** By what twice the splits take less away than the doubling before: 1/2 for independent ones, less for evenly spread. */
 export const DECAY = { least: 0.2, most: 0.5 };
 
+/** Noise that is measured as it is told. */
+export const UNBENT = { power: 1, at: 1 };
+
 export interface SamplingModel {
   pilot: Counts;
   /** What can be split here: kinds that rays were traced for. */
@@ -98,7 +101,7 @@ export function samplingModel(
     ),
     splitSeconds: kinds.map((kind, k) => spent[k].map((part) => part / n / countOf(settings, kind))),
     paces: [1, ...kinds.map(() => 1)],
-    bend: { power: 1, at: 1 },
+    bend: UNBENT,
     data,
     tileOf,
     tilePixels,
