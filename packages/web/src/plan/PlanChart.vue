@@ -76,7 +76,7 @@ const options = computed(() => ({
         y: props.plan.limit,
         borderColor: WAX,
         strokeDashArray: 4,
-        label: { text: 'limit', position: 'left', textAnchor: 'start', borderWidth: 0, style: { background: 'transparent', color: WAX, fontSize: '11px' } }, // prettier-ignore
+        label: { text: 'limit', position: 'right', textAnchor: 'end', borderWidth: 0, style: { background: 'transparent', color: WAX, fontSize: '11px' } }, // prettier-ignore
       },
     ],
   },
