@@ -117,10 +117,11 @@ describe('noise from few samples', () => {
   });
 
   it('where the noise is small beside the light nothing is bent', () => {
-    expect(noisePower(1, 2, 2)).to.equal(1);
-    expect(noisePower(1, 2.1, 2), 'noisier than foretold').to.equal(1);
-    expect(noisePower(1, 1.5, 2)).to.be.closeTo(Math.log(1.5) / Math.log(2), 1e-12);
-    expect(noisePower(0, 0, 0)).to.equal(1);
-    expect(noisePower(1, 1.01, 2)).to.equal(0.5);
+    expect(noisePower(1, 2, 2, 16)).to.equal(1);
+    expect(noisePower(1, 2.1, 2, 16), 'noisier than foretold').to.equal(1);
+    expect(noisePower(1, 1.5, 2, 16)).to.be.closeTo(Math.log(1.5) / Math.log(2), 1e-12);
+    expect(noisePower(0, 0, 0, 16)).to.equal(1);
+    expect(noisePower(1, 1.01, 2, 9)).to.equal(0.5);
+    expect(noisePower(1, 1.01, 2, 64), 'less beyond many samples').to.equal(0.875);
   });
 });

@@ -108,7 +108,7 @@ export function readNoiseData(picture: Picture, region: Region, stops: number): 
   const all = regionNoise(data, beauty, stops);
   const quarter = regionNoise({ region: inside, luminance: crop(mean) }, squares(spread), stops);
   const fewer = beauty.map((v) => (v * samples) / earlySamples(samples));
-  return { ...data, power: noisePower(all, quarter, regionNoise(data, fewer, stops)) };
+  return { ...data, power: noisePower(all, quarter, regionNoise(data, fewer, stops), samples) };
 }
 
 export function total(values: Float32Array): number {

@@ -14,14 +14,21 @@
 
 /** Less was not met. */
 const LEAST = 0.5;
+/**
+ * From so many samples on the bend is less beyond them than before, in proportion: with it in full, ten scenes made by chance
+ * were told 1.2 to 1.5 times as noisy from 64 samples as they came (from the benchmark; no source).
+ */
+const FULL = 16;
 
 /**
- * The power, LEAST to 1: 1 where the noise is small beside the light.
+ * The power beyond them, LEAST to 1: 1 where the noise is small beside the light.
  * @param all noise in L* of all samples
  * @param quarter the same from the first quarter of them alone
  * @param foretold what all samples tell of a quarter of them
+ * @param samples of a pixel
  */
-export function noisePower(all: number, quarter: number, foretold: number): number {
+export function noisePower(all: number, quarter: number, foretold: number, samples: number): number {
   if (!(all > 0) || !(foretold > 1.05 * all) || !(quarter > 0)) return 1;
-  return Math.min(1, Math.max(LEAST, Math.log(quarter / all) / Math.log(foretold / all)));
+  const before = Math.min(1, Math.max(LEAST, Math.log(quarter / all) / Math.log(foretold / all)));
+  return 1 - (1 - before) * Math.min(1, FULL / samples);
 }
