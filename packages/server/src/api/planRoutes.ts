@@ -71,24 +71,26 @@ async function rendersOf(db: Database, shot: number, document: ShotDocument, use
   };
   // counts of an adaptive proof are not what its tiles took
   const done = (await listProofs(db, shot)).filter((p) => p.state === 'done' && p.use === use && p.settings.adaptive.limit === 0).reverse(); // prettier-ignore
-  const newest = async (kind: Proof['kind']) => {
-    for (const proof of done) if (proof.kind === kind && (await shows(proof))) return proof;
-    return null;
+  const alike: Proof[] = [];
+  for (const proof of done) if (await shows(proof)) alike.push(proof);
+  const newest = (kind: Proof['kind']) => alike.find((proof) => proof.kind === kind);
+  const [pilot, measured] = [newest('pilot'), newest('proof')];
+  const region = JSON.stringify(measured?.region);
+  const timed: Timed[] = alike
+    .filter((proof) => JSON.stringify(proof.region) === region)
+    .slice(0, MOST_TIMED)
+    .map(({ seconds, settings }) => ({ settings, seconds: seconds! }));
+  return {
+    pilot: pilot ? await rendered(db, pilot) : null,
+    measured: measured ? await rendered(db, measured) : null,
+    timed,
   };
-  const [pilot, measured] = [await newest('pilot'), await newest('proof')];
-  const timed: Timed[] = [];
-  for (const proof of done) {
-    const isAlike = measured && JSON.stringify(proof.region) === JSON.stringify(measured.region);
-    if (isAlike && timed.length < MOST_TIMED && (await shows(proof))) timed.push({ settings: proof.settings, seconds: proof.seconds! }); // prettier-ignore
-  }
-  return { pilot: pilot && (await rendered(db, pilot)), measured: measured && (await rendered(db, measured)), timed };
 }
 
 async function rendered(
   db: Database,
   { id, region, seconds, settings, statistics, textures }: Proof,
 ): Promise<RenderedSource> {
-  // prettier-ignore
   const { source } = await getPicture(db, id);
   // a region does not say how closely the rest of the frame shows a texture
   const isFrame = region.width === settings.width && region.height === settings.height;

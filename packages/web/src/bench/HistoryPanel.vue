@@ -11,6 +11,11 @@ import RevisionList from './RevisionList.vue';
 const bench = useBench();
 /** Of the types that there are. */
 const rays = computed(() => Object.entries(bench.proof?.statistics?.rays ?? {}).filter(([, count]) => count > 0));
+/** Events that a camera sample leads to, all of its splits together. */
+const bounces = computed(() => {
+  const { rays: all, samples } = bench.proof?.statistics ?? {};
+  return all && samples ? (all.diffuse + all.specular + all.transmission + all.volume) / samples : 0;
+});
 /** What the time went to, as measured, the most first. */
 const times = computed(() => {
   const { kindSeconds, pixelSeconds } = bench.proof?.statistics ?? {};
@@ -35,6 +40,10 @@ const times = computed(() => {
               <span class="dim">{{ (count / bench.proof.statistics.samples).toFixed(2) }} a sample</span>
             </td>
             <td class="number">{{ count.toLocaleString('en') }}</td>
+          </tr>
+          <tr>
+            <td>bounces <span class="dim">mean of a camera sample, all splits together</span></td>
+            <td class="number" data-test="bounces">{{ bounces.toFixed(2) }}</td>
           </tr>
           <tr>
             <td>samples</td>
