@@ -9,6 +9,7 @@ import {
   PathTracer,
   planChunks,
   proofPicture,
+  raysIn,
   renderChunk,
   renderHere,
 } from '@dusting/core/render';
@@ -44,7 +45,7 @@ export async function benchRenders(): Promise<void> {
   const tracer = new PathTracer(scene, settings);
   const tile = { region: { x: 48, y: 30, width: 32, height: 32 }, sampleStart: 0, sampleCount: 4 };
   const counted = renderChunk(tracer, tile);
-  const traced = Object.values(filmStatistics(counted, 1).rays).reduce((sum, n) => sum + n, 0);
+  const traced = raysIn(filmStatistics(counted, 1));
 
   const pools = [new RenderPool(1), new RenderPool(2)];
   const plan = planChunks(frameOf(settings), { ...settings, pixelSamples: 16 });

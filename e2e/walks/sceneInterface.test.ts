@@ -1,6 +1,7 @@
 // The interface of the server by itself, where scenes are edited: files, revisions, other windows and previews.
 import { createHash } from 'node:crypto';
 import { join } from 'node:path';
+import { raysIn, type RenderStatistics } from '@dusting/core/render';
 import { expect } from 'chai';
 import { encode } from 'fast-png';
 import { ISOLATION_DEFAULTS } from '@dusting/core/scene';
@@ -180,10 +181,11 @@ describe('the interface to scenes', () => {
     const wrong = [{ path: 'clearShadows', values: ['off', 'sometimes'] }];
     expect((await ask('POST', `shots/${shot}/sweeps`, { use: 'preview', region, axes: wrong })).status).to.equal(422);
     const { id } = await (await ask('POST', `shots/${shot}/sweeps`, { use: 'preview', region, axes })).json();
-    const trials = async () => (await now()).sweeps[0].trials as { id: number; state: string; seconds: number }[];
+    const trials = async () =>
+      (await now()).sweeps[0].trials as { id: number; state: string; statistics: RenderStatistics }[];
     while ((await trials()).some((t) => t.state !== 'done')) await new Promise((resolve) => setTimeout(resolve, 300));
     const { apart, dearest } = await (await ask('GET', `sweeps/${id}/apart`)).json();
-    const [most] = (await trials()).toSorted((a, b) => b.seconds - a.seconds);
+    const [most] = (await trials()).toSorted((a, b) => raysIn(b.statistics) - raysIn(a.statistics));
     expect(dearest).to.equal(most.id);
     expect(apart).to.have.length(4);
     for (const { deltaE, proof } of apart) expect(deltaE > 0).to.equal(proof !== dearest);

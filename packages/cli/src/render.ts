@@ -1,5 +1,6 @@
 import { writeFileSync } from 'node:fs';
 import { InputError, writeExr } from '@dusting/core/formats';
+import { raysIn } from '@dusting/core/render';
 import { COMMON, parseOptions, parseRegion, SCENE } from './options.ts';
 import { renderScene } from './renderScene.ts';
 import { HELP, UsageError } from './usage.ts';
@@ -24,7 +25,7 @@ export async function render(args: string[]): Promise<string> {
     height: settings.height,
     use: rendered.use,
     seconds,
-    rays: { ...statistics.rays, total: Object.values(statistics.rays).reduce((sum, n) => sum + n, 0) },
+    rays: { ...statistics.rays, total: raysIn(statistics) },
     samples: statistics.samples,
     pixelSamples: settings.pixelSamples,
     triangles,

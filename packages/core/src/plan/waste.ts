@@ -1,5 +1,5 @@
 // What costs and changes nothing that is seen.
-import { DEPTH_LIMITS, PROBE_SHARE, type RenderStatistics } from '../render/index.ts';
+import { DEPTH_LIMITS, PROBE_SHARE, raysIn, type RenderStatistics } from '../render/index.ts';
 import type { LargeTexture } from '../shade/index.ts';
 import type { Patch, RenderSettings, SettingsUse } from '../scene/index.ts';
 import { planWords } from './planWords.ts';
@@ -60,16 +60,16 @@ export function sampleWaste(
 
 /** Depth limits of which half would do: what longer paths bring is nowhere seen, and their rays cost. */
 export function depthWaste(
-  { deep, rays }: RenderStatistics,
+  statistics: RenderStatistics,
   { depth }: RenderSettings,
   use: SettingsUse,
   frameSeconds: number,
 ): WasteItem[] {
-  const all = Object.values(rays).reduce((sum, n) => sum + n, 0);
+  const { deep } = statistics;
   return DEPTH_LIMITS.flatMap((limit): WasteItem[] => {
     const to = Math.floor(depth[limit] / 2);
     // some of the paths beyond the new limit would still be followed, as probes
-    const saved = ((1 - PROBE_SHARE) * deep[limit].rays) / all;
+    const saved = ((1 - PROBE_SHARE) * deep[limit].rays) / raysIn(statistics);
     if (to < 1 || saved < LEAST_SAVED || deep[limit].brings > UNSEEN) return [];
     const patch: Patch = [{ op: 'replace', path: `/${use}/depth/${limit}`, value: to }];
     return [{ id: `depth-${limit}`, title: planWords.deep(limit, depth[limit], to), saves: { seconds: saved * frameSeconds }, effect: planWords.darker(deep[limit].brings), patch }]; // prettier-ignore

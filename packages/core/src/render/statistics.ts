@@ -30,6 +30,9 @@ export interface RenderStatistics {
 /** So many pixels with samples that were not a number are named. */
 const MOST_NAMED = 20;
 
+/** Of all types. What a render takes, where the clock of a busy machine would tell something else each time. */
+export const raysIn = ({ rays }: Pick<RenderStatistics, 'rays'>) => Object.values(rays).reduce((sum, n) => sum + n, 0);
+
 /** Totals of a merged film. */
 export function filmStatistics(film: Film, stops: number): RenderStatistics {
   const { data, region } = film;

@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import { intersectRegions } from '@dusting/core/image';
 import { sweepPatches } from '@dusting/core/plan';
-import { checkRenderSize, frameOf, planChunks } from '@dusting/core/render';
+import { checkRenderSize, frameOf, planChunks, raysIn } from '@dusting/core/render';
 import { patchShot } from '@dusting/core/scene';
 import { addProof, getPicture, type Proof } from '../store/proofStore.ts';
 import { getShot } from '../store/shotStore.ts';
@@ -39,10 +39,11 @@ export function sweepRoutes({ db, pictures }: Context): Router {
     response.json({});
   });
 
-  /** How far the finished trials are from the dearest of them, as displayed. */
+  /** How far the finished trials are from the dearest of them, by its rays, as displayed. */
   router.get('/sweeps/:sweep/apart', async (request, response) => {
     const { shot, trials } = await finishedTrials(db, whole(request, 'sweep'));
-    const dearest = trials.reduce<Proof | null>((most, t) => ((t.seconds ?? 0) > (most?.seconds ?? -1) ? t : most), null); // prettier-ignore
+    const costOf = ({ statistics }: Proof) => (statistics ? raysIn(statistics) : 0);
+    const dearest = trials.reduce<Proof | null>((most, t) => (most && costOf(t) < costOf(most) ? most : t), null);
     if (!dearest) return void response.json({ dearest: null, apart: [] });
     const { document } = await getShot(db, shot);
     const { source } = await getPicture(db, dearest.id);

@@ -7,6 +7,7 @@ import {
   filmNames,
   mergeFilm,
   proofPicture,
+  raysIn,
   type RenderStatistics,
 } from '@dusting/core/render';
 import { limitNotes } from '@dusting/core/plan';
@@ -50,7 +51,7 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
 
 function logOf(proof: Proof, statistics: RenderStatistics, seconds: number, merged: number): LogLine[] {
   const at = new Date().toISOString();
-  const rays = Object.values(statistics.rays).reduce((sum, n) => sum + n, 0);
+  const rays = raysIn(statistics);
   const lines: LogLine[] = [
     {
       at,

@@ -2,6 +2,7 @@
 // The trials of one sweep: pictures with noise and time, the knee of the curve marked.
 import { computed } from 'vue';
 import { isCount, kneeOf, type SweepValue } from '@dusting/core/plan';
+import { raysIn } from '@dusting/core/render';
 import { parameterAt, valueAt } from '@dusting/core/scene';
 import { api, type Proof, type Sweep } from '../api.ts';
 import { useBench } from '../stores/bench.ts';
@@ -28,11 +29,11 @@ const apart = useSweepApart(
   () => isSeen.value,
 );
 const gainOf = (trial: Proof) => (isSeen.value ? apart.value.get(trial.id) : hasNoise(trial) ? (trial.noise ?? undefined) : undefined); // prettier-ignore
-/** Of that against the time. */
+/** Of that against the rays: they say what a trial takes, whatever else the machine does. */
 const knee = computed(() => {
   const told = done.value.flatMap((trial) => {
     const gain = gainOf(trial);
-    return gain === undefined ? [] : [{ id: trial.id, cost: trial.seconds ?? 0, gain }];
+    return gain === undefined ? [] : [{ id: trial.id, cost: trial.statistics ? raysIn(trial.statistics) : 0, gain }];
   });
   return told[kneeOf(told)]?.id;
 });
@@ -87,7 +88,7 @@ const remove = async () => {
           {{ apart.get(trial.id)! > 0 ? `${apart.get(trial.id)!.toFixed(2)} ΔE off the dearest` : 'the dearest' }}
         </p>
         <p v-if="trial.id === knee" class="mark" data-test="knee">
-          ◣ knee of the curve, {{ isSeen ? 'difference' : 'noise' }} against time
+          ◣ knee of the curve, {{ isSeen ? 'difference' : 'noise' }} against rays
         </p>
         <button class="tool" @click="take(trial)">Put on the slip</button>
       </div>
