@@ -39,7 +39,7 @@ export function sweepRoutes({ db, pictures }: Context): Router {
     response.json({});
   });
 
-  /** How far the finished trials are from the dearest of them, by its rays, as displayed. */
+  /** How far the finished trials are from the dearest of them, by its rays (of equals the last), as displayed. */
   router.get('/sweeps/:sweep/apart', async (request, response) => {
     const { shot, trials } = await finishedTrials(db, whole(request, 'sweep'));
     const costOf = ({ statistics }: Proof) => (statistics ? raysIn(statistics) : 0);
