@@ -107,10 +107,10 @@ describe('the shadows crawl in the extracting room', function () {
   it('a sweep shows values side by side, marks the knee, and puts one on the slip; stopping keeps what is done', async () => {
     await shown('tab-settings').click();
     await shown('way-sweep').click();
-    await shown('sweep-values').fill('1, x');
+    await shown('axis-values').fill('1, x');
     await shown('sweep-start').click();
     expect(await textOf(page, test('sweep-fault'))).to.contain('not a list of numbers');
-    await shown('sweep-values').fill('2, 4, 8, 4000');
+    await shown('axis-values').fill('2, 4, 8, 4000');
     await shown('sweep-start').click();
     await shown('trial-8').waitFor({ timeout: 4 * MINUTES });
     await shown('sweep-stop').click();
@@ -125,6 +125,33 @@ describe('the shadows crawl in the extracting room', function () {
     await shown('sweep-delete').click();
     await shown('sweep-delete-yes').click();
     await page.locator('[data-test^="trial-"]').first().waitFor({ state: 'detached' });
+  });
+
+  it('a sweep over a surface, with a count of its own besides, tells how far each is from the scene as it is', async () => {
+    const choose = async (list: string, label: string) => {
+      await shown(list).last().click();
+      await page.locator(`[role=option]:has(:text-is("${label}"))`).first().click();
+    };
+    await choose('axis-part', 'limewash');
+    await choose('axis-parameter', 'base weight');
+    await shown('axis-values').fill('0.4, 2');
+    await shown('sweep-start').click();
+    expect(await textOf(page, test('sweep-fault'))).to.contain('base weight: 2 is not within 0 to 1');
+    await shown('axis-values').fill('0.4, 1');
+    await shown('sweep-two').click();
+    await choose('axis-parameter', 'pixel samples');
+    await shown('axis-values').last().fill('4');
+    await shown('sweep-start').click();
+    await shown('trial-1-4').waitFor({ timeout: 4 * MINUTES });
+    await page.locator(`${test('trial-1-4')} >> text=unchanged`).waitFor({ timeout: MINUTES });
+    expect(await textOf(page, test('trial-1-4'))).not.to.contain('ΔE');
+    expect(await textOf(page, test('trial-0.4-4'))).to.match(/\d\.\d\d ΔE off unchanged/);
+    const [sheet] = await Promise.all([page.waitForEvent('download'), shown('sweep-save').click()]);
+    expect(sheet.suggestedFilename()).to.equal('LH-030_sweep.png');
+    await shown('trial-0.4-4').getByText('Put on the slip').click();
+    await page.locator(`${test('line-surfaces.limewash.base_weight')}:has-text("0.4")`).waitFor();
+    await page.keyboard.press('Control+z');
+    await shown('line-surfaces.limewash.base_weight').waitFor({ state: 'detached' });
     await shown('proof-P1').locator('.pick').click();
   });
 

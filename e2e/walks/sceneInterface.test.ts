@@ -153,15 +153,16 @@ describe('the interface to scenes', () => {
     const sweep = (axes: object[]) => ask('POST', `shots/${shot}/sweeps`, { use: 'preview', region, axes });
     const axis = (path: string, ...values: number[]) => ({ path, values });
     for (const axes of [
-      [axis('seed', 1)],
-      [axis('pixelSamples', 0, 1)],
-      [axis('seed', 1, 2), axis('seed', 1, 2)],
-      [axis('seedling', 1, 2)],
+      [axis('/preview/seed', 1)],
+      [axis('/preview/pixelSamples', 0, 1)],
+      [axis('/preview/seed', 1, 2), axis('/preview/seed', 1, 2)],
+      [axis('/preview/seedling', 1, 2)],
+      [axis('/surfaces/not-there/specular_roughness', 0, 1)],
     ])
       // prettier-ignore
       expect((await sweep(axes)).status, JSON.stringify(axes)).to.equal(422);
     expect((await now()).sweeps, 'nothing half done').to.deep.equal([]);
-    const { id } = await (await sweep([axis('pixelSamples', 2, 60_000)])).json();
+    const { id } = await (await sweep([axis('/preview/pixelSamples', 2, 60_000)])).json();
     const trials = async () =>
       (await now()).sweeps[0].trials as { state: string; settings: { pixelSamples: number } }[];
     while ((await trials())[0].state !== 'done') await new Promise((resolve) => setTimeout(resolve, 300));
@@ -175,20 +176,20 @@ describe('the interface to scenes', () => {
   it('sweeps over what can be chosen, and tells how far each is from the dearest', async () => {
     const region = { x: 40, y: 60, width: 16, height: 16 };
     const axes = [
-      { path: 'clearShadows', values: ['off', 'tinted'] },
-      { path: 'pixelSamples', values: [2, 16] },
+      { path: '/preview/clearShadows', values: ['off', 'tinted'] },
+      { path: '/preview/pixelSamples', values: [2, 16] },
     ];
-    const wrong = [{ path: 'clearShadows', values: ['off', 'sometimes'] }];
+    const wrong = [{ path: '/preview/clearShadows', values: ['off', 'sometimes'] }];
     expect((await ask('POST', `shots/${shot}/sweeps`, { use: 'preview', region, axes: wrong })).status).to.equal(422);
     const { id } = await (await ask('POST', `shots/${shot}/sweeps`, { use: 'preview', region, axes })).json();
     const trials = async () =>
       (await now()).sweeps[0].trials as { id: number; state: string; statistics: RenderStatistics }[];
     while ((await trials()).some((t) => t.state !== 'done')) await new Promise((resolve) => setTimeout(resolve, 300));
-    const { apart, dearest } = await (await ask('GET', `sweeps/${id}/apart`)).json();
+    const { apart, reference } = await (await ask('GET', `sweeps/${id}/apart`)).json();
     const rays = new Map((await trials()).map((trial) => [trial.id, raysIn(trial.statistics)]));
-    expect(rays.get(dearest)).to.equal(Math.max(...rays.values()));
+    expect(rays.get(reference)).to.equal(Math.max(...rays.values()));
     expect(apart).to.have.length(4);
-    for (const { deltaE, proof } of apart) expect(deltaE > 0).to.equal(proof !== dearest);
+    for (const { deltaE, proof } of apart) expect(deltaE > 0).to.equal(proof !== reference);
     await ask('DELETE', `sweeps/${id}`);
   });
 

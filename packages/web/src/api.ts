@@ -279,9 +279,9 @@ export const api = {
   sweep: (shot: number, wish: Pick<Sweep, 'use' | 'axes'> & { region: Region | null }) =>
     json<{ id: number }>('POST', `/shots/${shot}/sweeps`, wish),
   cancelSweep: (sweep: number) => json('POST', `/sweeps/${sweep}/cancel`),
-  /** How far the trials are from the dearest of them: mean CIEDE2000 as displayed. */
+  /** How far the trials are from the one that they are held against: mean CIEDE2000 as displayed. */
   sweepApart: (id: number) =>
-    json<{ dearest: number | null; apart: { proof: number; deltaE: number }[] }>('GET', `/sweeps/${id}/apart`),
+    json<{ reference: number | null; apart: { proof: number; deltaE: number }[] }>('GET', `/sweeps/${id}/apart`),
   removeSweep: (sweep: number) => json<{ freed: number }>('DELETE', `/sweeps/${sweep}`),
   plan: (shot: number, wish: PlanWish) =>
     json<{ plan: SamplingPlan; pilot: number }>('POST', `/shots/${shot}/plan`, wish),

@@ -99,7 +99,9 @@ describe('the bench', () => {
 
   it('trials of a sweep can be looked at, and keep the bench busy, without standing on the shelf', async () => {
     const trials = [proof(8, { kind: 'sweep' }), proof(9, { kind: 'sweep', state: 'rendering' })];
-    shot.sweeps = [{ id: 1, use: 'final', region: REGION, axes: [{ path: 'pixelSamples', values: [4, 8] }], trials }];
+    shot.sweeps = [
+      { id: 1, use: 'final', region: REGION, axes: [{ path: '/final/pixelSamples', values: [4, 8] }], trials },
+    ];
     const bench = await opened();
     expect(bench.busy?.id).to.equal(9);
     await bench.show(8);

@@ -53,7 +53,7 @@ export function valueAt(document: unknown, keys: string[]): unknown {
 }
 
 /** Whether a change is one of the scene, and not of the settings or the noise limit. */
-export const isOfScene = ({ path }: Operation) => !/^\/(preview|final|noise)\//.test(path);
+export const isOfScene = ({ path }: Pick<Operation, 'path'>) => !/^\/(preview|final|noise)\//.test(path);
 
 /** Sets a value by its dotted path; the path must exist. @throws InputError */
 export function setPath<T extends object>(document: T, path: string, value: unknown): T {

@@ -75,7 +75,7 @@ export const PlanBody = Type.Object(
 );
 const Axis = Type.Object(
   {
-    path: Type.String({ pattern: '^[A-Za-z]+(/[A-Za-z]+)?$' }),
+    path: Type.String({ pattern: '^(/[A-Za-z0-9_-]{1,80}){2,3}$' }),
     values: Type.Array(Type.Union([Type.Number(), Type.String({ maxLength: 40 }), Type.Boolean()]), {
       minItems: 1,
       maxItems: 36,

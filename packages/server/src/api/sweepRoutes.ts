@@ -1,10 +1,10 @@
 import { Router } from 'express';
 import { intersectRegions } from '@dusting/core/image';
-import { sweepPatches } from '@dusting/core/plan';
+import { referenceTrial, sweepPatches } from '@dusting/core/plan';
 import { checkRenderSize, frameOf, planChunks, raysIn } from '@dusting/core/render';
-import { patchShot } from '@dusting/core/scene';
-import { addProof, getPicture, type Proof } from '../store/proofStore.ts';
-import { getShot } from '../store/shotStore.ts';
+import { applyPatch, patchShot } from '@dusting/core/scene';
+import { addProof, getPicture } from '../store/proofStore.ts';
+import { getRevision, getShot } from '../store/shotStore.ts';
 import { addSweep, cancelSweep, finishedTrials, removeSweep } from '../store/sweepStore.ts';
 import { BadRequest } from '../errors.ts';
 import { parse, SweepBody } from './body.ts';
@@ -39,21 +39,27 @@ export function sweepRoutes({ db, pictures }: Context): Router {
     response.json({});
   });
 
-  /** How far the finished trials are from the dearest of them, by its rays (of equals the last), as displayed. */
+  /** How far the finished trials are from the one that they are held against, as displayed. */
   router.get('/sweeps/:sweep/apart', async (request, response) => {
-    const { shot, trials } = await finishedTrials(db, whole(request, 'sweep'));
-    const costOf = ({ statistics }: Proof) => (statistics ? raysIn(statistics) : 0);
-    const dearest = trials.reduce<Proof | null>((most, t) => (most && costOf(t) < costOf(most) ? most : t), null);
-    if (!dearest) return void response.json({ dearest: null, apart: [] });
-    const { document } = await getShot(db, shot);
-    const { source } = await getPicture(db, dearest.id);
+    const { shot, axes, trials } = await finishedTrials(db, whole(request, 'sweep'));
+    const [first] = trials;
+    if (!first) return void response.json({ reference: null, apart: [] });
+    const document = applyPatch(await getRevision(db, shot, first.revision), first.patch.slice(0, -axes.length));
+    const counted = trials.map(({ id, patch, statistics }) => ({
+      id,
+      patch,
+      rays: statistics ? raysIn(statistics) : 0,
+    }));
+    const reference = referenceTrial(counted, axes, document);
+    if (!reference) return void response.json({ reference: null, apart: [] });
+    const { source } = await getPicture(db, reference.id);
     const apart: { proof: number; deltaE: number }[] = [];
     for (const { id, region } of trials) {
       const other = await getPicture(db, id);
       const found = await pictures.differences(source, other.source, region, document.noise.stops);
       if (found) apart.push({ proof: id, deltaE: found.deltaE });
     }
-    response.json({ dearest: dearest.id, apart });
+    response.json({ reference: reference.id, apart });
   });
 
   router.delete('/sweeps/:sweep', async (request, response) => {

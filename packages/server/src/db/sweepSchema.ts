@@ -4,7 +4,7 @@ import type { SweepAxis } from '@dusting/core/plan';
 import type { SettingsUse } from '@dusting/core/scene';
 import { shots } from './shotSchema.ts';
 
-/** Rows of trials over the values of one setting, or of two. */
+/** Rows of trials over the values of one parameter, or of two. */
 export const sweeps = pgTable('sweeps', {
   id: serial('id').primaryKey(),
   shot: integer('of_shot')

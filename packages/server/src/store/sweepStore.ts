@@ -3,7 +3,7 @@ import type { Database } from '../db/connect.ts';
 import { notify } from '../db/notices.ts';
 import { proofs, sweeps } from '../db/schema.ts';
 import { Missing } from '../errors.ts';
-import { cancelProof, listProofs, type Proof } from './proofStore.ts';
+import { cancelProof, listProofs } from './proofStore.ts';
 import { removeProof } from './removal.ts';
 
 export type Sweep = typeof sweeps.$inferSelect;
@@ -19,17 +19,17 @@ export function listSweeps(db: Database, shot: number): Promise<Sweep[]> {
 }
 
 async function trialsOf(db: Database, sweep: number) {
-  const [found] = await db.select({ shot: sweeps.shot }).from(sweeps).where(eq(sweeps.id, sweep));
+  const [found] = await db.select({ shot: sweeps.shot, axes: sweeps.axes }).from(sweeps).where(eq(sweeps.id, sweep));
   if (!found) throw new Missing(`There is no sweep ${sweep}.`);
   const trials = await db.select({ id: proofs.id }).from(proofs).where(eq(proofs.sweep, sweep)).orderBy(asc(proofs.id));
-  return { shot: found.shot, trials };
+  return { ...found, trials };
 }
 
-/** Those of the trials that are done, with the shot. @throws Missing */
-export async function finishedTrials(db: Database, sweep: number): Promise<{ shot: number; trials: Proof[] }> {
-  const { shot } = await trialsOf(db, sweep);
+/** A sweep with those of its trials that are done. @throws Missing */
+export async function finishedTrials(db: Database, sweep: number) {
+  const { shot, axes } = await trialsOf(db, sweep);
   const trials = (await listProofs(db, shot)).filter((p) => p.sweep === sweep && p.state === 'done');
-  return { shot, trials };
+  return { shot, axes, trials };
 }
 
 /** Stops what is not finished; what is done is kept. @throws Missing */

@@ -1,35 +1,43 @@
 <script setup lang="ts">
-// Trials over the values of a setting or two: set up, followed, and looked at side by side.
-import { computed, ref } from 'vue';
+// Trials over the values of a parameter or two: set up, followed, and looked at side by side.
+import { computed, ref, watch } from 'vue';
 import Button from 'primevue/button';
-import Select from 'primevue/select';
 import { sweepPatches } from '@dusting/core/plan';
-import { valueAt } from '@dusting/core/scene';
+import { parameterAt } from '@dusting/core/scene';
 import { useBench } from '../stores/bench.ts';
 import { useSlip } from '../stores/slip.ts';
 import { api } from '../api.ts';
-import { SETTING_FIELDS } from '../bench/settingFields.ts';
+import SweepAxisRow from './SweepAxisRow.vue';
 import SweepSheet from './SweepSheet.vue';
-import { proposeValues, readValues } from './sweepValues.ts';
+import { draftAxis, SETTINGS_PART, sweptKeys, type AxisDraft } from './sweepParameters.ts';
+import { countValues, readValues } from './sweepValues.ts';
 
+const NAMES = ['first', 'second'];
 const bench = useBench();
 const slip = useSlip();
 
-const SETTINGS = SETTING_FIELDS.map((field) => ({ ...field, value: field.path, label: field.title }));
-const first = ref('pixelSamples');
-const second = ref<string | null>(null);
-const typed = ref<Record<string, string>>({});
+const drafts = ref<AxisDraft[]>([]);
 const fault = ref('');
-const fieldOf = (path: string) => SETTINGS.find((s) => s.value === path)!;
-const textOf = (path: string) =>
-  typed.value[path] ?? proposeValues(fieldOf(path), valueAt(slip.settings(bench.use), path.split('/')));
-const paths = computed(() => [first.value, second.value].filter((p) => p !== null));
-const trials = computed(() => paths.value.reduce((n, path) => n * textOf(path).split(/[\s,;]+/).filter(Boolean).length, 1)); // prettier-ignore
+const add = (under: string) => drafts.value.push(draftAxis(slip.document!, bench.use, SETTINGS_PART, under));
+watch(
+  () => bench.shot?.id,
+  () => {
+    drafts.value = [];
+    if (slip.document) add('pixelSamples');
+  },
+  { immediate: true },
+);
+const trials = computed(() => drafts.value.reduce((n, { text }) => n * countValues(text), 1));
 
 async function start() {
   fault.value = '';
   try {
-    const axes = paths.value.map((path) => ({ path, values: readValues(fieldOf(path), textOf(path)) }));
+    const axes = drafts.value.map((draft) => {
+      const keys = sweptKeys(draft, bench.use);
+      const parameter = parameterAt(keys, slip.document);
+      if (!parameter) throw new Error('Choose a parameter to sweep over.');
+      return { path: `/${keys.join('/')}`, values: readValues(parameter, draft.text) };
+    });
     sweepPatches(axes, bench.use);
     await bench.settled();
     await api.sweep(bench.shot!.id, { use: bench.use, region: bench.region, axes });
@@ -44,66 +52,33 @@ const sweeps = computed(() => (bench.shot?.sweeps ?? []).toReversed());
 <template>
   <section class="panel">
     <p v-if="sweeps.length === 0" class="dim">
-      A sweep renders the region with several values of a setting, so that they can be looked at side by side.
+      A sweep renders the region with several values of a setting, or of a surface, light or object, so that they can be
+      looked at side by side.
     </p>
-    <div class="axis">
-      <Select
-        v-model="first"
-        :options="SETTINGS"
-        option-label="label"
-        option-value="value"
-        filter
-        size="small"
-        aria-label="Setting to sweep"
-        data-test="sweep-setting"
-      />
-      <input
-        class="entry"
-        :value="textOf(first)"
-        aria-label="Values"
-        data-test="sweep-values"
-        @input="typed[first] = ($event.target as HTMLInputElement).value"
-      />
-    </div>
-    <div class="axis">
-      <Select
-        v-model="second"
-        :options="SETTINGS"
-        option-label="label"
-        option-value="value"
-        filter
-        show-clear
-        placeholder="and another"
-        size="small"
-        aria-label="Second setting"
-        data-test="sweep-second"
-      />
-      <input
-        v-if="second"
-        class="entry"
-        :value="textOf(second)"
-        aria-label="Values of the second"
-        @input="typed[second!] = ($event.target as HTMLInputElement).value"
-      />
-    </div>
+    <SweepAxisRow v-for="(_, i) in drafts" :key="i" v-model="drafts[i]" :name="NAMES[i]" />
     <p v-if="fault" class="fault" role="alert" data-test="sweep-fault">{{ fault }}</p>
-    <Button
-      :label="`Render ${trials} trials of the ${bench.region ? 'region' : 'frame'}`"
-      :disabled="!!bench.busy"
-      data-test="sweep-start"
-      @click="start"
-    />
+    <div class="go">
+      <Button
+        :label="`Render ${trials} trials of the ${bench.region ? 'region' : 'frame'}`"
+        :disabled="!!bench.busy"
+        data-test="sweep-start"
+        @click="start"
+      />
+      <button v-if="drafts.length === 1" class="tool" data-test="sweep-two" @click="add('lightSamples')">
+        and another
+      </button>
+      <button v-else class="tool" data-test="sweep-one" @click="drafts.pop()">only one</button>
+    </div>
     <SweepSheet v-for="sweep in sweeps" :key="sweep.id" :sweep="sweep" />
   </section>
 </template>
 
 <style scoped>
-.axis {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
+.go {
+  display: flex;
   gap: 6px;
 }
-.axis .entry {
-  min-width: 0;
+.go > :first-child {
+  flex: 1;
 }
 </style>

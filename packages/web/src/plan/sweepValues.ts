@@ -1,23 +1,37 @@
 // Values of a sweep as a line of text, and back.
 import { usualValues, type SweepValue } from '@dusting/core/plan';
-import type { SettingField } from '../bench/settingFields.ts';
+import type { Parameter } from '@dusting/core/scene';
+
+const SWITCH: [word: string, value: SweepValue][] = [
+  ['yes', true],
+  ['no', false],
+];
+/** All that can be chosen, as word and value; null for numbers. */
+const choicesOf = ({ kind, choices }: Parameter) =>
+  kind === 'switch' ? SWITCH : kind === 'choice' ? choices.map((c): [string, SweepValue] => [c, c]) : null;
+const wordsIn = (text: string) => text.split(/[\s,;]+/).filter((word) => word !== '');
+
+export const countValues = (text: string) => wordsIn(text).length;
 
 /** What is proposed: values about the present one, or everything that can be chosen. */
-export function proposeValues(field: SettingField, present: unknown): string {
-  if (field.kind === 'choice') return field.options.map((o) => o.label).join(', ');
-  return usualValues(present as number, field.whole).join(', ');
+export function proposeValues(parameter: Parameter, present: unknown): string {
+  const choices = choicesOf(parameter);
+  return (choices ? choices.map(([word]) => word) : usualValues(present as number, parameter)).join(', ');
 }
 
 /** @throws Error in words that are shown */
-export function readValues(field: SettingField, text: string): SweepValue[] {
-  const words = text.split(/[\s,;]+/).filter((word) => word !== '');
-  if (field.kind === 'choice')
-    return words.map((word) => {
-      const found = field.options.find((o) => o.label === word);
-      if (!found) throw new Error(`“${word}” is none of ${field.options.map((o) => o.label).join(', ')}`);
-      return found.value;
+export function readValues(parameter: Parameter, text: string): SweepValue[] {
+  const choices = choicesOf(parameter);
+  if (choices)
+    return wordsIn(text).map((word) => {
+      const found = choices.find(([name]) => name === word);
+      if (!found) throw new Error(`“${word}” is none of ${choices.map(([name]) => name).join(', ')}`);
+      return found[1];
     });
-  const values = words.map(Number);
+  const values = wordsIn(text).map(Number);
   if (values.some((v) => !Number.isFinite(v))) throw new Error(`“${text}” is not a list of numbers`);
+  const outside = values.find((v) => v < parameter.minimum || v > parameter.maximum);
+  if (outside !== undefined)
+    throw new Error(`${parameter.title}: ${outside} is not within ${parameter.minimum} to ${parameter.maximum}`);
   return values;
 }

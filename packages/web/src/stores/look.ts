@@ -37,6 +37,11 @@ export const useLook = defineStore('look', () => {
   const canvas = ref({ width: 1, height: 1 });
   const alone = ref(false);
   const stops = computed(() => exposure.value + shadowCheck.value);
+  /** How it is looked at, for a sheet: "srgb at +1 EV, gamma 1.2". */
+  const words = computed(() => {
+    const lifted = stops.value === 0 ? '' : ` at ${stops.value > 0 ? '+' : ''}${stops.value} EV`;
+    return `${transform.value}${lifted}${gamma.value === 1 ? '' : `, gamma ${gamma.value}`}`;
+  });
   const display = computed((): Display => ({ stops: stops.value, transform: transform.value, gamma: gamma.value }));
   /** How a picture is shown by itself, without a place. */
   const plain = computed(() => ({ ...VIEW_DEFAULTS, ...display.value }));
@@ -92,6 +97,7 @@ export const useLook = defineStore('look', () => {
     canvas,
     alone,
     stops,
+    words,
     display,
     sent,
     plain,

@@ -1,21 +1,18 @@
 <script setup lang="ts">
 // All proofs of a shot side by side with their values: a sweep at a glance. Sortable, and saved as one picture.
-import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { useLocalStorage } from '@vueuse/core';
 import Button from 'primevue/button';
 import { listChanges } from '@dusting/core/scene';
-import { api, type LayerPicture, type Proof } from '../api.ts';
-import { saveFile } from '../bench/saveFile.ts';
+import type { Proof } from '../api.ts';
+import ProofPicture from '../bench/ProofPicture.vue';
+import { saveCanvas } from '../bench/saveFile.ts';
 import { useApart } from '../bench/useApart.ts';
-import { createCanvasDrawer } from '../picture/canvasDrawer.ts';
 import { useBench } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
 import { lightnessUnits, proofName, seconds } from '../words.ts';
 import { drawSheet, type SheetCell } from '../picture/drawSheet.ts';
-
-/** Wider pictures are shown by their small ones. */
-const WHOLE_UP_TO = 1024;
 
 const route = useRoute();
 const router = useRouter();
@@ -66,43 +63,20 @@ const lines = (p: Proof) =>
     ...changes(p).slice(0, 3),
   ].filter(Boolean);
 
-const canvases = new Map<number, HTMLCanvasElement>();
-const hold = (id: number) => (element: unknown) => {
-  if (element) canvases.set(id, element as HTMLCanvasElement);
-  else canvases.delete(id);
+type Painted = InstanceType<typeof ProofPicture>;
+const painted = new Map<number, Painted>();
+const hold = (id: number) => (picture: unknown) => {
+  if (picture) painted.set(id, picture as Painted);
+  else painted.delete(id);
 };
-const pictures = new Map<number, LayerPicture>();
-let painting = 0;
-async function paint() {
-  const mine = ++painting;
-  await nextTick();
-  for (const p of cells.value) {
-    const whole = p.settings.width <= WHOLE_UP_TO;
-    const found = pictures.get(p.id) ?? (await bench.load(() => (whole ? api.layer(p.id, 'beauty') : api.thumb(p.id))));
-    if (mine !== painting) return;
-    const canvas = canvases.get(p.id);
-    if (!found || !canvas) continue;
-    pictures.set(p.id, found);
-    canvas.width = found.width;
-    canvas.height = found.height;
-    const window = { x: 0, y: 0, width: found.width, height: found.height };
-    createCanvasDrawer(canvas).draw({ picture: found, window }, null, {
-      ...look.plain,
-      centre: { x: found.width / 2, y: found.height / 2 },
-      scale: 1,
-    });
-  }
-}
-watch([cells, () => look.display], paint, { immediate: true });
 
 async function save() {
   const sheet = drawSheet(
-    cells.value.map((p): SheetCell => ({ canvas: canvases.get(p.id)!, lines: lines(p) })),
+    cells.value.map((p): SheetCell => ({ canvas: painted.get(p.id)!.canvas!, lines: lines(p) })),
     across.value,
-    `${bench.shot!.name}, ${look.transform}${look.stops === 0 ? '' : ` at ${look.stops > 0 ? '+' : ''}${look.stops} EV`}${look.gamma === 1 ? '' : `, gamma ${look.gamma}`}`,
+    `${bench.shot!.name}, ${look.words}`,
   );
-  const blob = await new Promise<Blob | null>((resolve) => sheet.toBlob(resolve, 'image/png'));
-  if (blob) saveFile(blob, `${bench.shot!.name}_sheet.png`);
+  await bench.act(() => saveCanvas(sheet, `${bench.shot!.name}_sheet.png`));
 }
 const openOnBench = (p: Proof) => router.push(`/shots/${bench.shot!.id}?proof=${proofName(p)}`);
 </script>
@@ -135,12 +109,7 @@ const openOnBench = (p: Proof) => router.push(`/shots/${bench.shot!.id}?proof=${
     </p>
     <div class="grid" :style="{ gridTemplateColumns: `repeat(${across}, 1fr)` }">
       <button v-for="p in cells" :key="p.id" class="cell" :data-test="`cell-${proofName(p)}`" @click="openOnBench(p)">
-        <canvas
-          :ref="hold(p.id)"
-          :width="p.region.width"
-          :height="p.region.height"
-          :class="{ pixels: p.region.width < 400 }"
-        />
+        <ProofPicture :ref="hold(p.id)" :proof="p" class="picture" />
         <span v-for="(line, i) in lines(p)" :key="i" :class="i === 0 ? 'first' : 'dim'">{{ line }}</span>
       </button>
     </div>
@@ -206,13 +175,8 @@ select {
 .cell:focus-visible {
   outline: 2px solid var(--wax);
 }
-.cell canvas {
-  width: 100%;
-  background: var(--wall);
+.picture {
   margin-bottom: 4px;
-}
-.pixels {
-  image-rendering: pixelated;
 }
 .cell span {
   white-space: nowrap;
