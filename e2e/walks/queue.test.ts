@@ -210,6 +210,18 @@ describe('shots and work in the database', () => {
     expect((await listDefects(db, [shot])).map((d) => [d.kind, d.state])).to.deep.equal([['glass', 'fixed']]);
   });
 
+  it('numbers of proofs are taken one by one, and none is given twice, whatever is deleted', async () => {
+    const { db } = connection;
+    const made = await Promise.all(Array.from({ length: 6 }, () => newProof(64)));
+    const numbers = await Promise.all(made.map(async ({ id }) => (await getProof(db, id)).number));
+    const [least, last] = [Math.min(...numbers), Math.max(...numbers)];
+    expect(numbers.toSorted((a, b) => a - b)).to.deep.equal([0, 1, 2, 3, 4, 5].map((i) => least + i));
+    for (const { id } of made) await removeProof(db, id);
+    const { id } = await newProof(64);
+    expect((await getProof(db, id)).number).to.equal(last + 1);
+    await removeProof(db, id);
+  });
+
   it('what is deleted frees the blobs that nothing else refers to, and only those', async () => {
     const { db } = connection;
     const count = async () => Number((await db.execute<{ n: string }>(sql`select count(*) n from blobs`)).rows[0].n);

@@ -16,6 +16,8 @@ export const shots = pgTable('shots', {
   unsupported: jsonb('unsupported').$type<Unsupported[]>().notNull().default([]),
   /** What the layers of its frames are, where it came as frames of another renderer; null: it has a scene. */
   mapping: jsonb('mapping').$type<LayerMapping>(),
+  /** The last number of each kind of proof: none is given twice, whatever is deleted. */
+  numbers: jsonb('numbers').$type<Record<string, number>>().notNull().default({}),
   /** Proof that every other is measured against: the approved look. */
   reference: integer('reference'),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),

@@ -8,6 +8,7 @@ import { notify } from '../db/notices.ts';
 import { defects, diagnoses, layerNames, proofs, revisions, shots, type LogLine } from '../db/schema.ts';
 import { Conflict, Missing } from '../errors.ts';
 import { saveBlob } from './blobStore.ts';
+import { takeNumbers } from './shotStore.ts';
 
 export interface TakenFrame {
   number: number | null;
@@ -54,15 +55,11 @@ export async function addFramesTo(
 }
 
 async function addFrames(tx: Transaction, shot: number, frames: TakenFrame[], log: LogLine[]): Promise<void> {
-  await tx.execute(sql`select pg_advisory_xact_lock(${shot})`);
-  const [{ last }] = await tx
-    .select({ last: sql<number>`coalesce(max(${proofs.number}), 0)::int` })
-    .from(proofs)
-    .where(eq(proofs.shot, shot));
+  const first = await takeNumbers(tx, shot, 'proof', frames.length);
   for (const [i, { number, bytes, frame, region, coarse }] of frames.entries())
     await tx.insert(proofs).values({
       shot,
-      number: last + 1 + i,
+      number: first + i,
       kind: 'proof',
       revision: 1,
       patch: [],

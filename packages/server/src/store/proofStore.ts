@@ -6,6 +6,7 @@ import { notify } from '../db/notices.ts';
 import { chunks, proofs, shots } from '../db/schema.ts';
 import { Missing } from '../errors.ts';
 import type { PictureSource } from '../pictures/openPictures.ts';
+import { takeNumbers } from './shotStore.ts';
 
 export type Proof = Omit<typeof proofs.$inferSelect, 'coarse'>;
 type NewProof = Pick<
@@ -21,14 +22,10 @@ const PRIORITY = { trial: 0, pilot: 0, proof: 1, sweep: 1 };
 /** Queues a render: the proof with all its chunks. */
 export async function addProof(db: Database, proof: NewProof, plan: Chunk[]): Promise<number> {
   return db.transaction(async (tx) => {
-    await tx.execute(sql`select pg_advisory_xact_lock(${proof.shot})`);
-    const [{ last }] = await tx
-      .select({ last: sql<number>`coalesce(max(${proofs.number}), 0)::int` })
-      .from(proofs)
-      .where(and(eq(proofs.shot, proof.shot), eq(proofs.kind, proof.kind)));
+    const number = await takeNumbers(tx, proof.shot, proof.kind);
     const [{ id }] = await tx
       .insert(proofs)
-      .values({ ...proof, number: last + 1, chunkCount: plan.length })
+      .values({ ...proof, number, chunkCount: plan.length })
       .returning({ id: proofs.id });
     const rows = plan.map((chunk, place) => ({ ...chunk, proof: id, place, priority: PRIORITY[proof.kind] }));
     for (let at = 0; at < rows.length; at += 2000) await tx.insert(chunks).values(rows.slice(at, at + 2000));

@@ -45,6 +45,18 @@ export async function getShot(db: Database, id: number): Promise<Shot & { docume
   return { ...row.shots, document: upToDate(row.revisions.document) };
 }
 
+/** Takes the next numbers for proofs of a kind. @returns the first of them @throws Missing */
+export async function takeNumbers(db: Pick<Database, 'update'>, shot: number, kind: string, count = 1): Promise<number> {
+  const last = sql`coalesce((${shots.numbers} ->> ${kind}::text)::int, 0)`;
+  const [taken] = await db
+    .update(shots)
+    .set({ numbers: sql`${shots.numbers} || jsonb_build_object(${kind}::text, ${last} + ${count}::int)` })
+    .where(eq(shots.id, shot))
+    .returning({ last: sql<number>`${last}` });
+  if (!taken) throw new Missing(`There is no shot ${shot}.`);
+  return taken.last - count + 1;
+}
+
 export async function getRevision(db: Database, shot: number, number: number): Promise<ShotDocument> {
   const [row] = await db
     .select({ document: revisions.document })
