@@ -6,10 +6,6 @@ import { ShadingFrame } from './shadingFrame.ts';
 export class Facets extends ShadingFrame {
   /** Direction to the viewer. */
   protected readonly view = new Float64Array(3);
-  /** Direction to the other side: a light, or where the path goes on. */
-  protected lx = 0;
-  protected ly = 0;
-  protected lz = 1;
   /** Widths of the facets along the tangent and across it; both 0: one smooth facet. */
   protected readonly widths = new Float64Array(2);
   /** Refractive index beyond over the one before. */

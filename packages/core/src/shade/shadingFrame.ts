@@ -29,6 +29,10 @@ export class ShadingFrame {
   wx = 0;
   wy = 0;
   wz = 0;
+  /** The same in the frame. */
+  protected lx = 0;
+  protected ly = 0;
+  protected lz = 1;
 
   /** Turns the shading normal to one that is given in the frame; the frame has to be made anew. */
   protected tilt(normal: Float64Array): void {
@@ -98,5 +102,44 @@ export class ShadingFrame {
     this.bx = b;
     this.by = sign + this.ny * this.ny * a;
     this.bz = -this.ny;
+  }
+
+  /** The back becomes the front; the tangent stays. */
+  protected turnOver(): void {
+    this.gx = -this.gx;
+    this.gy = -this.gy;
+    this.gz = -this.gz;
+    this.nx = -this.nx;
+    this.ny = -this.ny;
+    this.nz = -this.nz;
+    this.bx = -this.bx;
+    this.by = -this.by;
+    this.bz = -this.bz;
+  }
+
+  /** Sets wx.. from the direction in the frame. */
+  protected toWorld(): void {
+    const { lx, ly, lz } = this;
+    this.wx = lx * this.tx + ly * this.bx + lz * this.nx;
+    this.wy = lx * this.ty + ly * this.by + lz * this.ny;
+    this.wz = lx * this.tz + ly * this.bz + lz * this.nz;
+  }
+
+  /** Sets the direction in the frame from wx.. */
+  protected toFrame(): void {
+    const { wx, wy, wz } = this;
+    this.lx = wx * this.tx + wy * this.ty + wz * this.tz;
+    this.ly = wx * this.bx + wy * this.by + wz * this.bz;
+    this.lz = wx * this.nx + wy * this.ny + wz * this.nz;
+  }
+
+  /** A direction about the normal by two random numbers, of density cosine / pi. */
+  protected sampleCosine(by: Float64Array): void {
+    const r = Math.sqrt(by[0]);
+    const angle = 2 * Math.PI * by[1];
+    this.lx = r * Math.cos(angle);
+    this.ly = r * Math.sin(angle);
+    this.lz = Math.sqrt(Math.max(0, 1 - by[0]));
+    this.toWorld();
   }
 }

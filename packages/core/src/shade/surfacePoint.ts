@@ -77,7 +77,6 @@ export class SurfacePoint extends Facets {
    * relativeIor and roughnessFloor, too.
    * @param arriving direction of the arriving ray
    */
-  // prettier-ignore
   prepare(surface: number, arriving: Direction): void {
     const { values, relativeIor } = this;
     const { dx, dy, dz } = arriving;
@@ -97,14 +96,12 @@ export class SurfacePoint extends Facets {
       this.tiltBySlope(this.normal);
       this.makeFrame(turned, angle);
     }
-    if (this.inside) {
-      this.gx = -this.gx; this.gy = -this.gy; this.gz = -this.gz;
-      this.nx = -this.nx; this.ny = -this.ny; this.nz = -this.nz;
-      this.bx = -this.bx; this.by = -this.by; this.bz = -this.bz;
-    }
+    if (this.inside) this.turnOver();
     if (this.nx * dx + this.ny * dy + this.nz * dz > -1e-6) {
       // a normal that faces away from the viewer says nothing: use the real one
-      this.nx = this.gx; this.ny = this.gy; this.nz = this.gz;
+      this.nx = this.gx;
+      this.ny = this.gy;
+      this.nz = this.gz;
       this.makeFrame(turned, angle);
     }
     const { view } = this;
@@ -223,7 +220,7 @@ export class SurfacePoint extends Facets {
     const { parts, random: by, values } = this;
     by[0] = numbers[0];
     by[1] = numbers[1];
-    if (lobe === DIFFUSE) return this.sampleCosine() && this.evaluateInto(DIFFUSE);
+    if (lobe === DIFFUSE) return this.sampleWidely(DIFFUSE);
     if (lobe === TRANSMISSION) return this.sampleFacet(TRANSMISSION);
     let part = BASE;
     if (parts[BASE] < 1) {
@@ -237,7 +234,7 @@ export class SurfacePoint extends Facets {
         by[0] = Math.min(1 - 2 ** -32, (by[0] - parts[BASE] - parts[COAT]) / parts[SCATTERED]);
       } else part = parts[COAT] > 0 ? COAT : BASE;
     }
-    if (part === SCATTERED) return this.sampleCosine() && this.evaluateInto(SPECULAR);
+    if (part === SCATTERED) return this.sampleWidely(SPECULAR);
     if (part === BASE && (parts[BASE] === 1 || values.smooth)) {
       if (!this.sampleFacet(SPECULAR)) return false;
       if (parts[BASE] < 1) for (let k = 0; k < 3; k++) this.weight[k] /= parts[BASE];
@@ -326,10 +323,7 @@ export class SurfacePoint extends Facets {
   /** Value * cosine of one lobe towards wx.. (unit length), into weight, and its density. False where that is nothing. */
   evaluate(lobe: Lobe): boolean {
     if (!this.isSpread(lobe) || !this.onRightSide(lobe)) return false;
-    const { wx, wy, wz } = this;
-    this.lx = wx * this.tx + wy * this.ty + wz * this.tz;
-    this.ly = wx * this.bx + wy * this.by + wz * this.bz;
-    this.lz = wx * this.nx + wy * this.ny + wz * this.nz;
+    this.toFrame();
     if (lobe === DIFFUSE) return this.lz > 0 && this.evaluateDiffuse();
     if (lobe === SPECULAR) return this.lz > 0 && this.evaluateSpecular();
     if (this.lz >= 0) return false;
@@ -394,23 +388,10 @@ export class SurfacePoint extends Facets {
     return density > 0;
   }
 
-  private sampleCosine(): boolean {
-    const { random: by } = this;
-    const r = Math.sqrt(by[0]);
-    const angle = 2 * Math.PI * by[1];
-    this.lx = r * Math.cos(angle);
-    this.ly = r * Math.sin(angle);
-    this.lz = Math.sqrt(Math.max(0, 1 - by[0]));
-    this.toWorld();
-    return this.lz > 0;
-  }
-
-  /** Sets wx.. from the direction in the frame. */
-  private toWorld(): void {
-    const { lx, ly, lz } = this;
-    this.wx = lx * this.tx + ly * this.bx + lz * this.nx;
-    this.wy = lx * this.ty + ly * this.by + lz * this.ny;
-    this.wz = lx * this.tz + ly * this.bz + lz * this.nz;
+  /** A direction about the normal, for what scatters widely. */
+  private sampleWidely(lobe: Lobe): boolean {
+    this.sampleCosine(this.random);
+    return this.lz > 0 && this.evaluateInto(lobe);
   }
 
   private onRightSide(lobe: Lobe): boolean {

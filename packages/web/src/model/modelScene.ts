@@ -21,6 +21,7 @@ import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 import { sameContent, type ContentRef, type ShotDocument } from '@dusting/core/scene';
 import { meshTools } from '../workers/index.ts';
 import type { ModelMesh } from '../workers/meshTools.ts';
+import { FramePacer } from './framePacer.ts';
 import { groundGrid, helpersOf, type Helper } from './helpers.ts';
 import { ACCENT, FACES, LINE_COLORS, LINES, TURNED_FACES, WIRE } from './looks.ts';
 import { disposeAll, linesAt, matrixOf, normalsOf } from './modelParts.ts';
@@ -39,9 +40,8 @@ export const MODEL_DEFAULTS: ModelOptions = { wireframe: false, faces: false, se
 
 /** More triangles than these are not drawn: the largest objects become boxes. */
 const MOST_TRIANGLES = 3_000_000;
-/** While the view moves, objects with more triangles than these are boxes, if a frame took longer than that. */
+/** While a view that is slow to draw moves, objects with more triangles than these are boxes. */
 const HEAVY = 5000;
-const SLOW_MS = 60;
 /** Pixels about the middle of a light within which it is picked. */
 const NEAR = 12;
 /** Share of the half view that counts as its middle. */
@@ -61,6 +61,7 @@ export class ModelScene {
   private readonly scene = new Scene();
   private readonly view = new PerspectiveCamera(40, 1, 0.001, 1000);
   private readonly controls: OrbitControls;
+  private readonly pacer: FramePacer;
   private readonly headlight = new DirectionalLight(0xffffff, 2.2);
   private readonly objects = new Map<string, Drawn>();
   private readonly meshes = new Map<string, Promise<{ data: ModelMesh; geometry: BufferGeometry }>>();
@@ -71,10 +72,6 @@ export class ModelScene {
   private document: ShotDocument | null = null;
   private selection: ContentRef[] = [];
   private options = MODEL_DEFAULTS;
-  private moving = false;
-  private lastMs = 0;
-  private drawing = false;
-  private wanted = false;
   private framed = false;
   private asked = 0;
   private ended = false;
@@ -87,25 +84,29 @@ export class ModelScene {
     private readonly onChange: () => void,
   ) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true });
+    this.pacer = new FramePacer(this.renderer.getContext() as WebGL2RenderingContext, (lighter) =>
+      this.render(lighter),
+    );
     this.scene.background = new Color(0x2b2b2b);
     this.scene.add(new AmbientLight(0xffffff, 0.9), this.view, this.helpers, this.marks);
     this.view.add(this.headlight);
     this.headlight.position.set(0.3, 0.6, 1);
     this.view.position.set(1, 1, 2);
     this.controls = new OrbitControls(this.view, canvas);
-    this.controls.addEventListener('change', () => this.draw());
+    this.controls.addEventListener('change', () => this.pacer.draw());
     this.controls.addEventListener('start', () => {
-      this.moving = true;
+      this.pacer.moving = true;
       if (this.through) this.leaveCamera();
     });
     this.controls.addEventListener('end', () => {
-      this.moving = false;
-      this.draw();
+      this.pacer.moving = false;
+      this.pacer.draw();
     });
   }
 
   end(): void {
     this.ended = true;
+    this.pacer.end();
     this.controls.dispose();
     this.renderer.dispose();
     for (const { mesh } of this.objects.values()) mesh.geometry.dispose();
@@ -116,7 +117,7 @@ export class ModelScene {
     this.view.aspect = width / height;
     if (this.through) this.lookThrough();
     this.view.updateProjectionMatrix();
-    this.draw();
+    this.pacer.draw();
   }
 
   /** Shows a document; only what is new is loaded. */
@@ -198,7 +199,7 @@ export class ModelScene {
     this.view.far = Math.max(size * 100, whole * 20);
     this.view.updateProjectionMatrix();
     this.controls.update();
-    this.draw();
+    this.pacer.draw();
   }
 
   /** Looks as the shot's camera does; its whole frame is seen. */
@@ -218,7 +219,7 @@ export class ModelScene {
     this.view.updateProjectionMatrix();
     this.controls.target.copy(this.view.position).add(new Vector3(0, 0, -1).applyQuaternion(this.view.quaternion));
     this.onChange();
-    this.draw();
+    this.pacer.draw();
   }
   private leaveCamera(): void {
     if (!this.through) return;
@@ -325,7 +326,7 @@ export class ModelScene {
       if (options.faces && isChosen) this.mark(normalsOf(data), LINES.normals, group.matrix);
     }
     this.dressHelpers();
-    this.draw();
+    this.pacer.draw();
     this.onChange();
   }
   private mark(lines: Float32Array, material: LineBasicMaterial, matrix: Matrix4): void {
@@ -361,32 +362,6 @@ export class ModelScene {
       if (drawn) box.union(new Box3().setFromBufferAttribute(drawn.lines.geometry.getAttribute('position') as BufferAttribute).applyMatrix4(drawn.lines.matrix)); // prettier-ignore
     }
     return box;
-  }
-
-  /** Draws at the next frame, once the one before is done: what is slow to draw must not pile up. */
-  private draw(): void {
-    this.wanted = true;
-    if (this.drawing) return;
-    this.drawing = true;
-    requestAnimationFrame(() => {
-      this.wanted = false;
-      if (this.ended) return;
-      const started = performance.now();
-      const lighter = this.moving && this.lastMs > SLOW_MS;
-      this.render(lighter);
-      const gl = this.renderer.getContext() as WebGL2RenderingContext;
-      const done = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
-      gl.flush();
-      const look = () => {
-        if (this.ended) return;
-        if (done && gl.clientWaitSync(done, 0, 0) === gl.TIMEOUT_EXPIRED) return void requestAnimationFrame(look);
-        gl.deleteSync(done);
-        if (!lighter) this.lastMs = performance.now() - started;
-        this.drawing = false;
-        if (this.wanted) this.draw();
-      };
-      requestAnimationFrame(look);
-    });
   }
 
   /** @param lighter what has many triangles stands as its box */
