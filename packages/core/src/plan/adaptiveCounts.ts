@@ -3,15 +3,8 @@ import { quantile } from '../math/index.ts';
 import { lightnessSlope, planChunks, ROUND, type Chunk } from '../render/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { bestCounts, type CountBounds } from './bestCounts.ts';
-import {
-  bent,
-  tileModel,
-  tileSeconds,
-  tileVariances,
-  variancesAt,
-  type Counts,
-  type SamplingModel,
-} from './samplingModel.ts';
+import type { Counts } from './counts.ts';
+import { bent, tileModel, tileSeconds, tileVariances, variancesAt, type SamplingModel } from './samplingModel.ts';
 
 /** Most pixel samples of a tile, as a multiple of what the plan without it gives to all. */
 const MOST = 4;
@@ -23,8 +16,8 @@ export interface AdaptiveChoice {
   /** Their pixel samples are the most for a pixel. */
   counts: Counts;
   noise: number;
-  /** Of all pixels, one thread. */
-  seconds: number;
+  /** Of the time that all samples of every tile would take. */
+  timeShare: number;
 }
 
 /**
@@ -51,6 +44,7 @@ export function adaptiveCounts(model: SamplingModel, noise: number, bounds: Coun
     const counted = samples(limit);
     return bent(model, EYE_NOISE_GAIN * Math.sqrt(quantile(visible.map((v, t) => v / counted[t]), model.share))); // prettier-ignore
   };
+  const timed = (counted: Float64Array) => counted.reduce((sum, n, t) => sum + n * tileSeconds(model, counts, t), 0);
   let [low, high] = [0.01, 50];
   for (let step = 0; step < 24; step++) {
     const middle = Math.sqrt(low * high);
@@ -62,7 +56,7 @@ export function adaptiveCounts(model: SamplingModel, noise: number, bounds: Coun
     adaptive: { limit, least },
     counts: { ...counts, pixelSamples: most },
     noise: noiseAt(limit),
-    seconds: samples(limit).reduce((sum, n, t) => sum + n * tileSeconds(model, counts, t), 0),
+    timeShare: timed(samples(limit)) / timed(rule.map(() => most)),
   };
 }
 

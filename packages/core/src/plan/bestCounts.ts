@@ -1,13 +1,6 @@
 import type { SplitKind } from '../render/index.ts';
-import {
-  noiseAt,
-  secondsAt,
-  tileModel,
-  tileNoise,
-  type Counts,
-  type SamplingModel,
-  type TileModel,
-} from './samplingModel.ts';
+import type { Counts } from './counts.ts';
+import { noiseAt, secondsAt, tileModel, tileNoise, type SamplingModel, type TileModel } from './samplingModel.ts';
 
 export interface CountBounds {
   leastPixelSamples: number;
@@ -86,8 +79,8 @@ function isBetter(tiles: TileModel, a: Counts, b: Counts, goal: Goal): boolean {
   return price[0] < price[1] * (1 - 1e-9);
 }
 
-function withSplits({ kinds, pilot }: SamplingModel, count: (kind: SplitKind) => number): Counts {
-  const splits = { ...pilot, diffuseSamples: 1, specularSamples: 1, transmissionSamples: 1, volumeSamples: 1, lightSamples: 1 }; // prettier-ignore
+function withSplits({ kept, kinds, pilot }: SamplingModel, count: (kind: SplitKind) => number): Counts {
+  const splits = { ...pilot, diffuseSamples: 1, specularSamples: 1, transmissionSamples: 1, volumeSamples: 1, lightSamples: 1, ...kept }; // prettier-ignore
   for (const kind of kinds) splits[`${kind}Samples`] = count(kind);
   return splits;
 }

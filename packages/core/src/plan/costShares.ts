@@ -1,19 +1,20 @@
 // What the time of a frame goes to.
 import { groupWords, noiseByLight, readNoiseData, type NoiseShare } from '../diagnose/index.ts';
 import type { Picture, Region } from '../image/index.ts';
-import { channelSafe, type RenderStatistics, type SplitKind } from '../render/index.ts';
-import { secondsAt, type SamplingModel } from './samplingModel.ts';
+import { channelSafe, SPLIT_KINDS, type RenderStatistics, type SplitKind } from '../render/index.ts';
+import type { Counts } from './counts.ts';
+import type { SamplingModel } from './samplingModel.ts';
+import { timesAt } from './unitTimes.ts';
 
 /** The camera rays with what they shade, and each kind of samples. Shares of 1. */
 export function costShares(
-  model: SamplingModel,
-  counts = model.pilot,
+  { paces, times }: SamplingModel,
+  counts: Counts,
 ): { kind: SplitKind | 'camera'; share: number }[] {
-  const whole = secondsAt(model, counts);
+  const seconds = timesAt(times, counts).map((part, k) => part * paces[k]);
+  const whole = seconds.reduce((sum, part) => sum + part, 0);
   if (!(whole > 0)) return [];
-  const without = (kind: SplitKind) => secondsAt(model, { ...counts, [`${kind}Samples`]: 0 });
-  const kinds = model.kinds.map((kind) => ({ kind, share: 1 - without(kind) / whole }));
-  return [{ kind: 'camera' as const, share: 1 - kinds.reduce((sum, { share }) => sum + share, 0) }, ...kinds];
+  return (['camera', ...SPLIT_KINDS] as const).map((kind, k) => ({ kind, share: seconds[k] / whole }));
 }
 
 /** A light group: its share of the noise, and of the time by asking for it at the first surface. */

@@ -4,14 +4,15 @@ import {
   quantileSpread,
   readNoiseData,
   regionNoise,
-  total,
   type CostModel,
   type Estimate,
 } from '../diagnose/index.ts';
 import { cropPlane, findChannel, VISIBLE_NOISE_DEFAULTS, type Picture, type Region } from '../image/index.ts';
 import { tailIndex } from '../math/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
-import { countOf, countsOf, DECAY, noiseAt, partsAt, samplingModel, UNBENT, withPower, type Counts, type SamplingModel } from './samplingModel.ts'; // prettier-ignore
+import { countOf, countsOf, type Counts } from './counts.ts';
+import { DECAY, noiseAt, samplingModel, UNBENT, withFrame, withPower, type SamplingModel } from './samplingModel.ts';
+import { timesAt, unitTimes } from './unitTimes.ts';
 import type { Counted } from './waste.ts';
 
 /** A finished render: what it looks like, how it was set, what the frame took. */
@@ -46,18 +47,15 @@ export function foretell(
   stops: number,
 ): Foretold {
   const told = samplingModel(pilot.picture, pilot.settings, region, { stops, share: VISIBLE_NOISE_DEFAULTS.quantile });
-  const model = asMeasured(told, measured);
   const counts = countsOf(after);
-  const held = countsOf(measured.settings);
-  const frame = readNoiseData(measured.picture, measured.picture.dataWindow, stops);
-  const part = readNoiseData(measured.picture, region, stops);
-  const seconds = costOf(model, timed).seconds(partsAt(model, counts));
-  const share = total(part.seconds) / (total(frame.seconds) || 1);
+  const model = withFrame(asMeasured(told, measured), measured, counts);
+  const cost = costOf(model, timed);
+  const part = unitTimes(readNoiseData(measured.picture, region, stops), measured.settings);
   const noise = noiseAt(model, counts) * heldAgainst(measured, model);
   return {
-    seconds,
-    regionSeconds: { value: seconds.value * share, low: seconds.low * share, high: seconds.high * share },
-    noise: uncertainNoise(model, counts, noise, tailOf(pilot, model), held),
+    seconds: cost.seconds(timesAt(model.times, counts)),
+    regionSeconds: cost.seconds(timesAt(part, counts)),
+    noise: uncertainNoise(model, counts, noise, tailOf(pilot, model), countsOf(measured.settings)),
   };
 }
 
@@ -79,9 +77,11 @@ export function heldAgainst({ picture, settings }: Omit<Rendered, 'seconds'>, mo
   return noise > 0 && noise < Infinity ? noise : 1;
 }
 
-/** What renders of the frame took, by the parts that the pilot tells of them. */
+/** What renders of the frame took, by the parts that are told of them. */
 export function costOf(model: SamplingModel, timed: Timed[]): CostModel {
-  return costModel(timed.map(({ seconds, settings }) => ({ parts: partsAt(model, countsOf(settings)), seconds })));
+  return costModel(
+    timed.map(({ seconds, settings }) => ({ parts: timesAt(model.times, countsOf(settings)), seconds })),
+  );
 }
 
 /** How heavy the tail of the samples is, from the brightest of each pixel over the pixel's mean. */

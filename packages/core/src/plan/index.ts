@@ -1,5 +1,6 @@
 export * from './predictChange.ts';
 export * from './mixChange.ts';
+export * from './counts.ts';
 export * from './samplingModel.ts';
 export * from './samplingPlan.ts';
 export * from './bestCounts.ts';

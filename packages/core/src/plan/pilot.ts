@@ -1,6 +1,6 @@
 import { SPLIT_KINDS } from '../render/index.ts';
 import { FINAL_DEFAULTS, type RenderSettings, type SettingsUse, type ShotDocument } from '../scene/index.ts';
-import { countOf, countsOf } from './samplingModel.ts';
+import { countOf, countsOf } from './counts.ts';
 
 /** Twice the largest group of splits that is told apart, so that their doublings are seen (render/splitLevels.ts). */
 const SPLITS = 8;

@@ -1,7 +1,7 @@
 // All wording of the sampling plan.
 import { inL, inSeconds, percent } from '../diagnose/index.ts';
 import type { SplitKind } from '../render/index.ts';
-import { countOf, type Counts } from './samplingModel.ts';
+import { countOf, type Counts } from './counts.ts';
 
 export const planWords = {
   counts: (counts: Counts, kinds: SplitKind[]) =>

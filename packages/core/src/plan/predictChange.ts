@@ -3,7 +3,7 @@ import type { Picture, Region } from '../image/index.ts';
 import { DEPTH_LIMITS, PROBE_SHARE, SPLIT_KINDS, SPLIT_LOBES, type SplitKind } from '../render/index.ts';
 import type { Timed } from './foretell.ts';
 import { rayBudget, type RayBudgetRow } from './rayBudget.ts';
-import { countOf, type Counts } from './samplingModel.ts';
+import { countOf, type Counts } from './counts.ts';
 import { listChanges, type RenderSettings } from '../scene/index.ts';
 
 export interface ChangePrediction {

@@ -2,7 +2,7 @@
 import { SPLIT_KINDS, type SplitKind } from '../render/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { total, type NoiseData } from '../diagnose/index.ts';
-import { countOf } from './samplingModel.ts';
+import { countOf } from './counts.ts';
 
 export interface RayBudgetRow {
   kind: SplitKind | 'camera';

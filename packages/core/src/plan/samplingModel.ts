@@ -15,17 +15,8 @@ import { cropPlane, EYE_NOISE_GAIN, findChannel, visibleNoise, VISIBLE_NOISE_DEF
 import { quantile } from '../math/index.ts';
 import { SPLIT_KINDS, SPLIT_LEVELS, type SplitKind } from '../render/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
-
-export type Counts = Pick<RenderSettings, 'pixelSamples' | `${SplitKind}Samples`>;
-export const countOf = (counts: Counts, kind: SplitKind) => counts[`${kind}Samples`];
-export const countsOf = (settings: Counts): Counts => ({
-  pixelSamples: settings.pixelSamples,
-  diffuseSamples: settings.diffuseSamples,
-  specularSamples: settings.specularSamples,
-  transmissionSamples: settings.transmissionSamples,
-  volumeSamples: settings.volumeSamples,
-  lightSamples: settings.lightSamples,
-});
+import { countOf, countsBut, countsOf, type Counts } from './counts.ts';
+import { timesAt, unitTimes, type UnitTimes } from './unitTimes.ts';
 
 /** By what twice the splits take less away than the doubling before: 1/2 for independent ones, less for evenly spread. */
 export const DECAY = { least: 0.2, most: 0.5 };
@@ -43,11 +34,14 @@ export interface SamplingModel {
   fewer: Float32Array[][];
   /** What each further doubling takes away, of what the one before took: for each kind. */
   decay: number[];
+  /** Counts of kinds that a search leaves as they are. */
+  kept: Partial<Counts>;
+  times: UnitTimes;
+  /** What is told of the time by the camera samples, and by each of SPLIT_KINDS, is multiplied with this. */
+  paces: number[];
   /** Seconds of a camera sample without its splits, and of one split of each kind: for each tile, over its pixels. */
   cameraSeconds: Float64Array;
   splitSeconds: Float64Array[];
-  /** What is told of the time by the camera samples, and by each kind, is multiplied with this. */
-  paces: number[];
   /** Noise is measured as `at` (noise / at) ^ power of what is told: noisePower.ts. */
   bend: { power: number; at: number };
   data: NoiseData;
@@ -96,11 +90,13 @@ export function samplingModel(
     base: data.beauty.map((variance) => variance * n),
     fewer,
     decay: fewer.map((levels) => decayOf(levels, data.weight)),
+    kept: {},
+    times: unitTimes(data, settings),
+    paces: [1, ...SPLIT_KINDS.map(() => 1)],
     cameraSeconds: perTile(data.seconds).map(
       (all, t) => Math.max(0, all - spent.reduce((sum, part) => sum + part[t], 0)) / n,
     ),
     splitSeconds: kinds.map((kind, k) => spent[k].map((part) => part / n / countOf(settings, kind))),
-    paces: [1, ...kinds.map(() => 1)],
     bend: UNBENT,
     data,
     tileOf,
@@ -172,29 +168,35 @@ export function withPower(model: SamplingModel, power: number, counts: Counts): 
   return { ...model, bend: { power, at: noiseAt(model, counts) } };
 }
 
-/** Seconds of all pixels, on one thread, as told by the pilot alone: the camera samples, then each kind. */
-export function partsAt({ cameraSeconds, kinds, splitSeconds }: SamplingModel, counts: Counts): number[] {
-  const sum = (values: Float64Array) => values.reduce((all, v) => all + v, 0);
-  const parts = [sum(cameraSeconds), ...kinds.map((kind, k) => countOf(counts, kind) * sum(splitSeconds[k]))];
-  return parts.map((part) => part * counts.pixelSamples);
+/** Seconds of all pixels, on one thread. */
+export function secondsAt({ paces, times }: SamplingModel, counts: Counts): number {
+  return timesAt(times, counts).reduce((all, part, k) => all + part * paces[k], 0);
 }
 
-/** Seconds of all pixels. */
-export function secondsAt(model: SamplingModel, counts: Counts): number {
-  return partsAt(model, counts).reduce((all, part, k) => all + part * model.paces[k], 0);
+/**
+ * The model of a region that tells the time of the frame, by the clock of a render that shows it. Kinds that the region
+ * does not show are left at what is set now: they may be needed elsewhere.
+ */
+export function withFrame(
+  model: SamplingModel,
+  frame: { picture: Picture; settings: Counts },
+  now: Counts,
+): SamplingModel {
+  // prettier-ignore
+  const data = readNoiseData(frame.picture, frame.picture.dataWindow, model.stops);
+  return { ...model, times: unitTimes(data, frame.settings), kept: countsBut(now, model.kinds) };
 }
 
 /** The model at the pace that renders went at. */
 export const atPace = (model: SamplingModel, { factors }: CostModel): SamplingModel => ({ ...model, paces: factors });
 
-/** Seconds of one camera sample of each pixel of a tile. */
+/** Seconds of one camera sample of each pixel of a tile, as told by the pilot. */
 export function tileSeconds(
-  { cameraSeconds, kinds, paces, splitSeconds }: SamplingModel,
+  { cameraSeconds, kinds, splitSeconds }: SamplingModel,
   counts: Counts,
   tile: number,
 ): number {
-  // prettier-ignore
-  return kinds.reduce((sum, kind, k) => sum + countOf(counts, kind) * paces[k + 1] * splitSeconds[k][tile], paces[0] * cameraSeconds[tile]); // prettier-ignore
+  return kinds.reduce((sum, kind, k) => sum + countOf(counts, kind) * splitSeconds[k][tile], cameraSeconds[tile]);
 }
 
 /** The model seen at the noise of certain counts, tile by tile: quick, for a search. */

@@ -7,9 +7,11 @@ import { adaptiveCounts } from './adaptiveCounts.ts';
 import { bestCounts, BOUNDS_DEFAULTS, type CountBounds, type Goal } from './bestCounts.ts';
 import { asMeasured, costOf, heldAgainst, tailOf, uncertainNoise, type Rendered, type Timed } from './foretell.ts';
 import { planWords } from './planWords.ts';
-import { atPace, countOf, countsOf, noiseAt, partsAt, samplingModel, variancesAt, type Counts, type SamplingModel } from './samplingModel.ts'; // prettier-ignore
+import { countOf, countsOf, type Counts } from './counts.ts';
+import { atPace, noiseAt, samplingModel, variancesAt, withFrame, type SamplingModel } from './samplingModel.ts';
 import { usualNotes } from './usualValues.ts';
 import { costShares, lightCosts, type LightCost } from './costShares.ts';
+import { timesAt } from './unitTimes.ts';
 import { depthWaste, sampleWaste, textureWaste, type WasteItem } from './waste.ts';
 
 export interface PlanInput {
@@ -73,15 +75,15 @@ const EVER = 2 ** 20;
 export function samplingPlan(input: PlanInput): SamplingPlan {
   const { pilot, present, limit, stops, region, bounds = BOUNDS_DEFAULTS } = input;
   const share = input.share ?? VISIBLE_NOISE_DEFAULTS.quantile;
-  const told = samplingModel(pilot.picture, pilot.settings, region, { stops, share });
-  const cost = costOf(told, input.timed.length > 0 ? input.timed : [ofFrame(pilot)]);
   const shown = input.measured ?? pilot;
+  const now = countsOf(present);
+  const told = withFrame(samplingModel(pilot.picture, pilot.settings, region, { stops, share }), shown, now);
+  const cost = costOf(told, input.timed.length > 0 ? input.timed : [ofFrame(pilot)]);
   const model = atPace(asMeasured(told, shown), cost);
   const scale = heldAgainst(shown, model);
-  const now = countsOf(present);
   const off = { ...present.adaptive, limit: 0 };
   const noiseOf = (counts: Counts) => noiseAt(model, counts) * scale;
-  const takes = (counts: Counts) => cost.seconds(partsAt(model, counts));
+  const takes = (counts: Counts) => cost.seconds(timesAt(model.times, counts));
   const best = (goal: Goal) => bestCounts(model, 'noise' in goal ? { noise: goal.noise / scale } : goal, bounds);
   const tail = tailOf(pilot, model);
   const { counted } = shown;
@@ -105,9 +107,9 @@ export function samplingPlan(input: PlanInput): SamplingPlan {
   /** The limit by adaptive sampling, where that is quicker. */
   const adaptiveOption = () => {
     const found = adaptiveCounts(model, (AIM * limit) / scale, bounds);
-    const all = takes(found.counts);
-    const of = found.seconds / all.value;
-    const seconds = { value: found.seconds, low: all.low * of, high: all.high * of };
+    const { value, low, high } = takes(found.counts);
+    const of = found.timeShare;
+    const seconds = { value: value * of, low: low * of, high: high * of };
     const adapted = option('adaptive', found.counts, found.adaptive, found.noise * scale, seconds);
     return adapted.meetsLimit && adapted.seconds.value < planned.seconds.value ? adapted : null;
   };

@@ -2,7 +2,7 @@
 import type { SplitKind } from '../render/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { planWords } from './planWords.ts';
-import { countOf, type Counts } from './samplingModel.ts';
+import { countOf, type Counts } from './counts.ts';
 
 export const USUAL = {
   pixelSamples: 9,

@@ -3,7 +3,8 @@ import { DEPTH_LIMITS, PROBE_SHARE, raysIn, type RenderStatistics } from '../ren
 import type { LargeTexture } from '../shade/index.ts';
 import type { Patch, RenderSettings, SettingsUse } from '../scene/index.ts';
 import { planWords } from './planWords.ts';
-import { countOf, countsOf, noiseAt, secondsAt, type SamplingModel } from './samplingModel.ts';
+import { countOf, countsOf } from './counts.ts';
+import { noiseAt, secondsAt, type SamplingModel } from './samplingModel.ts';
 
 /** By so much the noise may grow where it is called nothing. */
 const NOTHING = 0.03;

@@ -27,6 +27,18 @@ const bars: TestScene = {
   settings: { ...SIZE, pixelSamples: 32 },
 };
 
+/** A matt board on the left, frosted glass on the right. */
+const halves: TestScene = {
+  objects: [
+    { mesh: square(2), surface: MATT, transform: [1, 0, 0, -1, 0, 1, 0, 0, 0, 0, 1, 0] },
+    { mesh: square(2), surface: frosted.objects[0].surface, transform: [1, 0, 0, 1, 0, 1, 0, 0, 0, 0, 1, 0] },
+    ...frosted.objects.slice(1),
+  ],
+  lights: [{ kind: 'sphere', radius: 0.4, strength: 5, seenByCamera: false, transform: [1, 0, 0, -0.7, 0, 1, 0, 0, 0, 0, 1, 1.4] }], // prettier-ignore
+  view: 1,
+  settings: { ...SIZE, pixelSamples: 16, transmissionSamples: 4, diffuseSamples: 2 },
+};
+
 function rendering(scene: TestScene) {
   const { compiled, settings } = compileTest(scene);
   return (change: Partial<RenderSettings>): Rendered & { noise: number; statistics: RenderStatistics } => {
@@ -128,6 +140,17 @@ describe('sampling plan', () => {
     const planned = optionOf(plan, 'plan');
     expect(planned.counts).to.include({ diffuseSamples: 1, specularSamples: 1, transmissionSamples: 1 });
     expect(render({ ...planned.counts }).noise / planned.noise.value).to.be.within(0.85, 1.15);
+  });
+
+  it('of a region leaves alone what the region does not show, and tells the time of the frame with it', () => {
+    const { input, now, render } = planFor(halves, 0.5);
+    const plan = samplingPlan({ ...input, region: { x: 0, y: 0, width: SIZE.width / 2, height: SIZE.height } });
+    const { counts, patch, seconds } = optionOf(plan, 'plan');
+    expect(plan.within.map(({ kind }) => kind)).not.to.include('transmission');
+    expect(counts.transmissionSamples).to.equal(now.settings.transmissionSamples);
+    expect(patch.map(({ path }) => path)).not.to.include('/final/transmissionSamples');
+    expect(plan.costs.find(({ kind }) => kind === 'transmission')!.share).to.be.above(0.2);
+    expect(render(counts).seconds / seconds.value).to.be.within(0.9, 1.1);
   });
 
   it('a pilot splits everything and is cheap; shots that differ in counts alone show the same', () => {
