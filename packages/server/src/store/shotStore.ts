@@ -46,7 +46,12 @@ export async function getShot(db: Database, id: number): Promise<Shot & { docume
 }
 
 /** Takes the next numbers for proofs of a kind. @returns the first of them @throws Missing */
-export async function takeNumbers(db: Pick<Database, 'update'>, shot: number, kind: string, count = 1): Promise<number> {
+export async function takeNumbers(
+  db: Pick<Database, 'update'>,
+  shot: number,
+  kind: string,
+  count = 1,
+): Promise<number> {
   const last = sql`coalesce((${shots.numbers} ->> ${kind}::text)::int, 0)`;
   const [taken] = await db
     .update(shots)
