@@ -34,7 +34,7 @@ describe('values of a sweep', () => {
     const shot = frameShot('sill', { width: 8, height: 8 });
     const document: ShotDocument = { ...shot, lights: { window: { ...LIGHT_DEFAULTS, kind: 'rectangle', name: 'window', exposure: 1, width: 2 } } }; // prettier-ignore
     const labels = sweptParts(document).flatMap(({ items }) => items.map(({ label }) => label));
-    expect(labels).to.include.members(['Render settings', 'window', 'environment']);
+    expect(labels).to.include.members(['settings', 'window', 'environment']);
     const under = sweptUnder('lights/window', document, 'final').map(({ value }) => value);
     expect(under).to.include.members(['strength', 'exposure', 'width', 'castsShadows']);
     expect(under, 'a colour and a name are no axis, and a window has no cone').not.to.include.oneOf(['color', 'name', 'innerCone']); // prettier-ignore

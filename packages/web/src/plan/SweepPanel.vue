@@ -65,9 +65,9 @@ const sweeps = computed(() => (bench.shot?.sweeps ?? []).toReversed());
         @click="start"
       />
       <button v-if="drafts.length === 1" class="tool" data-test="sweep-two" @click="add('lightSamples')">
-        and another
+        + second
       </button>
-      <button v-else class="tool" data-test="sweep-one" @click="drafts.pop()">only one</button>
+      <button v-else class="tool" data-test="sweep-one" @click="drafts.pop()">− second</button>
     </div>
     <SweepSheet v-for="sweep in sweeps" :key="sweep.id" :sweep="sweep" />
   </section>

@@ -38,7 +38,7 @@ export function sweptParts(document: ShotDocument): { label: string; items: { va
     label: KIND_NAMES[kind],
     items: contents.filter((c) => c.kind === kind).map((c) => ({ value: contentKeys(c).join('/'), label: c.name })),
   }));
-  return [{ label: 'render', items: [{ value: SETTINGS_PART, label: 'Render settings' }] }, ...groups].filter(
+  return [{ label: 'render', items: [{ value: SETTINGS_PART, label: 'settings' }] }, ...groups].filter(
     ({ items }) => items.length > 0,
   );
 }

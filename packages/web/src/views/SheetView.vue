@@ -4,7 +4,7 @@ import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { useLocalStorage } from '@vueuse/core';
 import Button from 'primevue/button';
-import { listChanges } from '@dusting/core/scene';
+import { listChanges, parameterAt } from '@dusting/core/scene';
 import type { Proof } from '../api.ts';
 import ProofPicture from '../bench/ProofPicture.vue';
 import { saveCanvas } from '../bench/saveFile.ts';
@@ -41,7 +41,10 @@ const cells = computed(() => {
 const changes = (p: Proof) => {
   const first = cells.value[0];
   if (!first || first.id === p.id) return [];
-  return listChanges(first.settings, p.settings).map((c) => `${c.path}: ${c.old} → ${c.new}`);
+  return listChanges(first.settings, p.settings).map((c) => {
+    const title = parameterAt([p.use, ...c.path.split('.')])?.title ?? c.path;
+    return `${title}: ${c.old} → ${c.new}`;
+  });
 };
 const lines = (p: Proof) =>
   [
