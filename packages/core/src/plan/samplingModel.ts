@@ -182,7 +182,6 @@ export function withFrame(
   frame: { picture: Picture; settings: Counts },
   now: Counts,
 ): SamplingModel {
-  // prettier-ignore
   const data = readNoiseData(frame.picture, frame.picture.dataWindow, model.stops);
   return { ...model, times: unitTimes(data, frame.settings), kept: countsBut(now, model.kinds) };
 }

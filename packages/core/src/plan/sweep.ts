@@ -22,7 +22,7 @@ export interface SweepAxis {
 export const MOST_TRIALS = 36;
 
 /** Parts of a document whose parameters a sweep may run over, besides the settings of its use. */
-export const SWEPT_PARTS = ['surfaces', 'lights', 'environment', 'objects', 'cameras'] as const;
+const SWEPT_PARTS = ['surfaces', 'lights', 'environment', 'objects', 'cameras'] as const;
 
 /** Whether a parameter has one value at a time, that trials can differ in. */
 export function canSweep(keys: string[], use: SettingsUse): boolean {
