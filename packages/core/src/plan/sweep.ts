@@ -90,7 +90,7 @@ const STEPS: Record<string, number> = { EV: 1, deg: 15 };
  * index of refraction does) the distance from that. From the least value itself: quarters of a short range, or 1, 2, 4.
  * What may be below 0 goes in even steps to both sides.
  */
-export function usualValues(now: number, { kind, unit, minimum, maximum }: Parameter): number[] {
+export function valuesAbout(now: number, { kind, unit, minimum, maximum }: Parameter): number[] {
   const isWhole = kind === 'whole';
   const least = isWhole ? Math.min(minimum, 0) : minimum;
   const step = STEPS[unit] ?? (maximum - minimum) / 8;

@@ -1,11 +1,11 @@
 // Satopaa et al. 2011: the knee of 1 / x over its range; here against the closed form of the chord's farthest point.
 import { expect } from 'chai';
 import { InputError } from '@dusting/core/formats';
-import { canSweep, kneeOf, MOST_TRIALS, referenceTrial, sequenceCost, sweepCurve, sweepPatches, sweptValue, usualValues } from '@dusting/core/plan'; // prettier-ignore
+import { canSweep, kneeOf, MOST_TRIALS, referenceTrial, sequenceCost, sweepCurve, sweepPatches, sweptValue, valuesAbout } from '@dusting/core/plan'; // prettier-ignore
 import { frameShot, parameterAt, SURFACE_DEFAULTS } from '@dusting/core/scene';
 
 const keysOf = (path: string) => path.slice(1).split('/');
-const proposed = (path: string, now: number) => usualValues(now, parameterAt(keysOf(path))!);
+const proposed = (path: string, now: number) => valuesAbout(now, parameterAt(keysOf(path))!);
 const axis = (path: string, ...values: (number | boolean)[]) => ({ path, values });
 
 describe('sweeps', () => {

@@ -64,7 +64,12 @@ const sweeps = computed(() => (bench.shot?.sweeps ?? []).toReversed());
         data-test="sweep-start"
         @click="start"
       />
-      <button v-if="drafts.length === 1" class="tool" data-test="sweep-two" @click="add('lightSamples')">
+      <button
+        v-if="drafts.length === 1"
+        class="tool"
+        data-test="sweep-two"
+        @click="add(drafts[0].under === 'lightSamples' ? 'pixelSamples' : 'lightSamples')"
+      >
         + second
       </button>
       <button v-else class="tool" data-test="sweep-one" @click="drafts.pop()">− second</button>

@@ -1,5 +1,5 @@
 // Values of a sweep as a line of text, and back.
-import { usualValues, type SweepValue } from '@dusting/core/plan';
+import { valuesAbout, type SweepValue } from '@dusting/core/plan';
 import type { Parameter } from '@dusting/core/scene';
 
 const SWITCH: [word: string, value: SweepValue][] = [
@@ -16,7 +16,7 @@ export const countValues = (text: string) => wordsIn(text).length;
 /** What is proposed: values about the present one, or everything that can be chosen. */
 export function proposeValues(parameter: Parameter, present: unknown): string {
   const choices = choicesOf(parameter);
-  return (choices ? choices.map(([word]) => word) : usualValues(present as number, parameter)).join(', ');
+  return (choices ? choices.map(([word]) => word) : valuesAbout(present as number, parameter)).join(', ');
 }
 
 /** @throws Error in words that are shown */
