@@ -2,6 +2,7 @@
 import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { once } from 'node:events';
+import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import { readExr } from '@dusting/core/formats';
@@ -220,6 +221,28 @@ describe('shots and work in the database', () => {
     const { id } = await newProof(64);
     expect((await getProof(db, id)).number).to.equal(last + 1);
     await removeProof(db, id);
+  });
+
+  it('sweeps and numbers of older versions are carried over', async () => {
+    const old = [
+      `create schema old; set local search_path to old;
+       create table sweeps (use text, axes jsonb); create table shots (id int, name text);
+       create table proofs (of_shot int, kind text, number int)`,
+      `insert into sweeps values ('final', '[{"path":"depth/total","values":[1,2]},{"path":"seed","values":[3]}]')`,
+      `insert into shots values (1, 'sill'), (2, 'shelf')`,
+      `insert into proofs values (1, 'proof', 1), (1, 'proof', 3), (1, 'trial', 2)`,
+    ];
+    await connection.db.transaction(async (tx) => {
+      const run = (text: string) => tx.execute<Record<string, unknown>>(sql.raw(text));
+      for (const text of old) await run(text);
+      for (const name of ['0009_sweep_paths', '0010_numbers'])
+        await run(await readFile(new URL(`../../packages/server/migrations/${name}.sql`, import.meta.url), 'utf8'));
+      const { rows: sweeps } = await run('select axes from sweeps');
+      expect(sweeps[0].axes).to.deep.equal([{ path: '/final/depth/total', values: [1, 2] }, { path: '/final/seed', values: [3] }]); // prettier-ignore
+      const { rows: shots } = await run('select numbers from shots order by id');
+      expect(shots.map(({ numbers }) => numbers)).to.deep.equal([{ proof: 3, trial: 2 }, {}]);
+      await run('drop schema old cascade');
+    });
   });
 
   it('what is deleted frees the blobs that nothing else refers to, and only those', async () => {
