@@ -1,7 +1,8 @@
+import { createHash, timingSafeEqual } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import compression from 'compression';
-import express, { type Express, type RequestHandler } from 'express';
+import express, { Router, type Express, type RequestHandler, type Response } from 'express';
 import helmet from 'helmet';
 import { createChannel, createSession, type Channel } from 'better-sse';
 import { blobRoutes } from './api/blobRoutes.ts';
@@ -40,15 +41,30 @@ export function createApp(context: Context, config: ServerConfig): { app: Expres
       strictTransportSecurity: false,
     }),
   );
-  app.use(onlyFromHere(config));
-  app.get('/api/events', async (request, response) => {
+  if (!config.token) app.use(onlyFromHere);
+  app.use('/api', apiRouter(context, config, channel));
+  app.use(compression());
+  app.use(express.static(config.webRoot, { index: false, maxAge: '1h' }));
+  app.use((_request, response) => {
+    const page = join(config.webRoot, 'index.html');
+    if (existsSync(page)) response.set('cache-control', 'no-cache').sendFile(page);
+    else response.status(404).send('The web application is not built: run npm start.');
+  });
+  app.use(problemHandler);
+  return { app, channel };
+}
+
+/** Everything below /api. The token is asked for by the router itself, so no spelling of an address gets around it. */
+function apiRouter(context: Context, { token }: ServerConfig, channel: Channel): Router {
+  const api = Router();
+  if (token) api.use(needToken(token));
+  api.get('/events', async (request, response) => {
     channel.register(await createSession(request, response));
   });
-  app.use(compression());
-  app.use(express.json({ limit: '4mb' }));
-  app.get('/api/health', (_request, response) => void response.json({ ready: true }));
-  app.use(
-    '/api',
+  api.use(compression());
+  api.use(express.json({ limit: '4mb' }));
+  api.get('/health', (_request, response) => void response.json({ ready: true }));
+  api.use(
     shotRoutes(context),
     blobRoutes(context),
     frameRoutes(context),
@@ -61,37 +77,33 @@ export function createApp(context: Context, config: ServerConfig): { app: Expres
     logRoutes(context),
     defectRoutes(context),
   );
-  app.use('/api', (_request, response) => {
-    response
-      .status(404)
-      .type('application/problem+json')
-      .json({ status: 404, title: 'Not found', detail: 'There is no such address.' });
-  });
-  app.use(express.static(config.webRoot, { index: false, maxAge: '1h' }));
-  app.use((_request, response) => {
-    const page = join(config.webRoot, 'index.html');
-    if (existsSync(page)) response.set('cache-control', 'no-cache').sendFile(page);
-    else response.status(404).send('The web application is not built: run npm start.');
-  });
-  app.use(problemHandler);
-  return { app, channel };
+  api.use((_request, response) => sendProblem(response, 404, 'Not found', 'There is no such address.'));
+  return api;
 }
 
-/** Refuses pages of other sites that have this machine's browser ask for them, and strangers without the token. */
-function onlyFromHere({ token }: ServerConfig): RequestHandler {
+/** Refuses pages of other sites that have this machine's browser ask for them. */
+const onlyFromHere: RequestHandler = (request, response, next) => {
   const local = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
+  if (!local.test(request.get('host') ?? ''))
+    return sendProblem(response, 403, 'Refused', 'This server answers on this machine only.');
+  const origin = request.get('origin');
+  if (origin && !local.test(origin.replace(/^https?:\/\//, '')))
+    return sendProblem(response, 403, 'Refused', 'Requests from other sites are refused.');
+  next();
+};
+
+/** Refuses whoever does not send the token. Digests are compared, so the time taken says nothing about the token. */
+function needToken(token: string): RequestHandler {
+  const digest = (text: string) => createHash('sha256').update(text).digest();
+  const wanted = digest(token);
   return (request, response, next) => {
-    const refuse = (status: number, detail: string) =>
-      void response.status(status).type('application/problem+json').json({ status, title: 'Refused', detail });
-    if (token) {
-      const given = request.get('authorization') === `Bearer ${token}` || request.query.token === token;
-      if (!given && request.path.startsWith('/api')) return refuse(401, 'An access token is needed.');
-      return next();
-    }
-    if (!local.test(request.get('host') ?? '')) return refuse(403, 'This server answers on this machine only.');
-    const origin = request.get('origin');
-    if (origin && !local.test(origin.replace(/^https?:\/\//, '')))
-      return refuse(403, 'Requests from other sites are refused.');
-    next();
+    const header = /^Bearer (.*)$/.exec(request.get('authorization') ?? '')?.[1];
+    const given = header ?? request.query.token;
+    if (typeof given === 'string' && timingSafeEqual(digest(given), wanted)) next();
+    else sendProblem(response, 401, 'Refused', 'An access token is needed.');
   };
+}
+
+function sendProblem(response: Response, status: number, title: string, detail: string): void {
+  response.status(status).type('application/problem+json').json({ status, title, detail });
 }
