@@ -37,7 +37,7 @@ export async function benchRays(): Promise<void> {
   const hit = emptyHit();
   // prettier-ignore
   const closestAt = (query: RayQuery, o: number) =>
-    query.closestHit(rays[o], rays[o + 1], rays[o + 2], rays[o + 3], rays[o + 4], rays[o + 5], 0, Infinity, ALL_RAYS, 0, hit);
+    query.closestHit(rays[o], rays[o + 1], rays[o + 2], rays[o + 3], rays[o + 4], rays[o + 5], 0, Infinity, ALL_RAYS, 0, 0, hit);
   // prettier-ignore
   const blocked = (query: RayQuery, o: number) =>
     query.anyHit(rays[o], rays[o + 1], rays[o + 2], rays[o + 3], rays[o + 4], rays[o + 5], 0, Infinity, ALL_RAYS, 0);

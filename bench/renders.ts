@@ -35,7 +35,7 @@ export async function benchRenders(): Promise<void> {
     call(rays[o] * 0.6, 0.06 + rays[o + 1] * 0.1, 0.6, rays[o + 3] * 0.5, rays[o + 4] * 0.2, -1);
 
   const [closest, any] = await measure([
-    () => every((o) => aim(o, (...r) => query.closestHit(...r, 0, Infinity, ALL_RAYS, 0, hit))),
+    () => every((o) => aim(o, (...r) => query.closestHit(...r, 0, Infinity, ALL_RAYS, 0, 0, hit))),
     () => every((o) => aim(o, (...r) => query.anyHit(...r, 0, Infinity, ALL_RAYS, 0))),
   ]);
   const film = renderHere(scene, settings, frameOf(settings));

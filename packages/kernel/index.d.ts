@@ -14,14 +14,23 @@ export interface Kernel {
   ): number; // prettier-ignore
   /** Builds a hierarchy over boxes with one box a leaf. @returns number of nodes */
   buildBoxes(boxes: number, count: number, order: number, bins: number, nodes: number): number;
-  /** Nearest hit: 1 and the answer at `scratch` (see assembly/layout.ts), or 0. */
+  /**
+   * Nearest hit: 0 for none, 1 and the answer at `scratch` (see assembly/layout.ts), or 2 where something else lies no
+   * farther than `behind` beyond it.
+   */
   closestHit(
+    scratch: number,
+    ox: number, oy: number, oz: number, dx: number, dy: number, dz: number,
+    tMin: number, tMax: number, mask: number, time: number, behind: number,
+  ): number; // prettier-ignore
+  /** 1 where anything lies between, or 0. */
+  anyHit(
     scratch: number,
     ox: number, oy: number, oz: number, dx: number, dy: number, dz: number,
     tMin: number, tMax: number, mask: number, time: number,
   ): number; // prettier-ignore
-  /** 1 where anything lies between, or 0. */
-  anyHit(
+  /** Number of hits between, at most 32 of which stand at `scratch` in no order. */
+  allHits(
     scratch: number,
     ox: number, oy: number, oz: number, dx: number, dy: number, dz: number,
     tMin: number, tMax: number, mask: number, time: number,

@@ -1,2 +1,2 @@
 export { buildTriangles, buildBoxes } from './build';
-export { closestHit, anyHit } from './trace';
+export { allHits, anyHit, closestHit } from './trace';

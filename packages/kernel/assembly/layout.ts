@@ -11,8 +11,9 @@
 //                 // place has inverted bounds
 // packet of four triangles, 144 B a key + 16 B: // for each key f32x4: ax ay az bx by bz cx cy cz; i32 x 4: triangle numbers
 //                 // places that hold no triangle are all zero, which nothing hits
-// scratch, 4 KiB a thread: // f64: 0 t, 8 u, 16 v; i32: 24 instance, 28 triangle; 32 lanes; 64 blended packet;
-//                 // 256 stack of the top level, 2048 stack of a mesh, 8 B an entry: i32 child, f32 entry distance
+// scratch, 5 KiB a thread: // f64: 0 t, 8 u, 16 v; i32: 24 instance, 28 triangle; 32 lanes; 64 blended packet;
+//                 // 256 stack of the top level, 2048 stack of a mesh, 8 B an entry: i32 child, f32 entry distance;
+//                 // 4096 collected hits, each as at 0
 
 export const NODE: usize = 128;
 export const CHILDREN: usize = 96;
@@ -30,3 +31,6 @@ export const LANES: usize = 32;
 export const BLENDED: usize = 64;
 export const TOP_STACK: usize = 256;
 export const MESH_STACK: usize = 2048;
+export const HITS: usize = 4096;
+export const HIT: usize = 32;
+export const MOST_HITS: i32 = 32;

@@ -11,11 +11,14 @@ import {
   CORNERS,
   HEADER_INSTANCES,
   HEADER_TOP,
+  HIT,
+  HITS,
   IDENTITY_FLAG,
   IDS,
   INSTANCE,
   LANES,
   MESH_STACK,
+  MOST_HITS,
   NODE,
   TOP_STACK,
 } from './layout';
@@ -33,13 +36,22 @@ let best: f64;
 let bestPacket: usize;
 let bestLane: usize;
 let bestKeys: i32;
+/** The next hit behind it, of those seen; all within `reachBehind` are seen. */
+let second: f64;
+let reachBehind: f64;
+/** Where the next hit is written while all of them are collected, or 0; and their instance. */
+let collectAt: usize = 0;
+let collected: i32;
+let collectInstance: i32;
 // world to object of the instance, where it moves
 let m0: f64, m1: f64, m2: f64, m3: f64, m4: f64, m5: f64, m6: f64, m7: f64, m8: f64, m9: f64, m10: f64, m11: f64;
 
+/** 0: no hit; 1: the answer is in `scratch`; 2: so it is, and something else lies no farther than `behind` beyond it. */
 export function closestHit(
   scratch: usize, px: f64, py: f64, pz: f64, qx: f64, qy: f64, qz: f64,
-  tMin: f64, tMax: f64, mask: i32, time: f64,
+  tMin: f64, tMax: f64, mask: i32, time: f64, behind: f64,
 ): i32 {
+  reachBehind = behind;
   const instance = walkTop(scratch, px, py, pz, qx, qy, qz, tMin, tMax, mask, time, false);
   if (instance < 0) return 0;
   const entry = load<u32>(HEADER_INSTANCES) + <usize>instance * INSTANCE;
@@ -49,13 +61,27 @@ export function closestHit(
   store<f64>(scratch, best);
   store<i32>(scratch, instance, 24);
   store<i32>(scratch, load<i32>(bestPacket + CORNERS * <usize>bestKeys + (bestLane << 2)), 28);
-  return 1;
+  return second - best <= behind ? 2 : 1;
+}
+
+/** Writes the hits between two distances, in no order and MOST_HITS at most, at `scratch` + HITS. Returns their number. */
+export function allHits(
+  scratch: usize, px: f64, py: f64, pz: f64, qx: f64, qy: f64, qz: f64,
+  tMin: f64, tMax: f64, mask: i32, time: f64,
+): i32 {
+  reachBehind = 0;
+  collectAt = scratch + HITS;
+  collected = 0;
+  walkTop(scratch, px, py, pz, qx, qy, qz, tMin, tMax, mask, time, false);
+  collectAt = 0;
+  return collected;
 }
 
 export function anyHit(
   scratch: usize, px: f64, py: f64, pz: f64, qx: f64, qy: f64, qz: f64,
   tMin: f64, tMax: f64, mask: i32, time: f64,
 ): i32 {
+  reachBehind = 0;
   return walkTop(scratch, px, py, pz, qx, qy, qz, tMin, tMax, mask, time, true) >= 0 ? 1 : 0;
 }
 
@@ -67,6 +93,7 @@ function walkTop(
   rayMin = tMin;
   rayTime = time;
   best = tMax;
+  second = Infinity;
   let found: i32 = -1;
   const nodes: usize = load<u32>(HEADER_TOP);
   const instances: usize = load<u32>(HEADER_INSTANCES);
@@ -81,7 +108,7 @@ function walkTop(
   while (true) {
     if (child >= 0) {
       const node = nodes + <usize>child * NODE;
-      const entry = enter(node, nx, ny, nz, rx, ry, rz, ix, iy, iz, low, f32x4.splat(<f32>best * OUT));
+      const entry = enter(node, nx, ny, nz, rx, ry, rz, ix, iy, iz, low, f32x4.splat(<f32>(best + reachBehind) * OUT));
       const hits = lastMask;
       if (hits != 0) {
         const lane: usize = <usize>ctz(hits) << 2;
@@ -111,6 +138,7 @@ function walkTop(
       const at = instances + <usize>instance * INSTANCE;
       if (load<i32>(at, 8) & mask) {
         toObject(at, px, py, pz, qx, qy, qz);
+        collectInstance = instance;
         if (walkMesh(load<u32>(at), scratch, any)) {
           found = instance;
           if (any) return found;
@@ -120,7 +148,7 @@ function walkTop(
     do {
       if (top == bottom) return found;
       top -= 8;
-    } while (load<f32>(top, 4) > <f32>best * OUT);
+    } while (load<f32>(top, 4) > <f32>(best + reachBehind) * OUT);
     child = load<i32>(top);
   }
 }
@@ -197,7 +225,7 @@ function walkMesh(mesh: usize, scratch: usize, any: bool): bool {
   let top = bottom;
   let child: i32 = 0;
   let found = false;
-  let reach: f32 = <f32>best * OUT;
+  let reach: f32 = <f32>(best + reachBehind) * OUT;
   let high = f32x4.splat(reach);
   while (true) {
     if (child >= 0) {
@@ -250,9 +278,16 @@ function walkMesh(mesh: usize, scratch: usize, any: bool): bool {
         const lane: usize = <usize>ctz(lanes);
         lanes &= lanes - 1;
         const t = planeDistance(at + (lane << 2));
-        if (t > rayMin && t < best) {
+        if (!(t > rayMin && t < second)) continue;
+        if (t >= best) {
+          second = t;
+          continue;
+        }
+        if (collectAt != 0) collect(at + (lane << 2), t, load<i32>(packet + CORNERS * <usize>keys + (lane << 2)));
+        else {
+          second = best;
           best = t;
-          reach = <f32>t * OUT;
+          reach = <f32>(t + reachBehind) * OUT;
           high = f32x4.splat(reach);
           bestPacket = packet;
           bestLane = lane;
@@ -268,6 +303,17 @@ function walkMesh(mesh: usize, scratch: usize, any: bool): bool {
     } while (load<f32>(top, 4) > reach);
     child = load<i32>(top);
   }
+}
+
+/** Keeps a hit, while there is room. */
+function collect(corners: usize, t: f64, triangle: i32): void {
+  if (collected == MOST_HITS) return;
+  store<f64>(collectAt, t);
+  writeWeights(corners, collectAt);
+  store<i32>(collectAt, collectInstance, 24);
+  store<i32>(collectAt, triangle, 28);
+  collectAt += HIT;
+  collected++;
 }
 
 /** Distance to the plane of the triangle whose first number stands at `at`. */

@@ -1,6 +1,6 @@
 import type { RenderSettings } from '../scene/index.ts';
 import type { SurfacePoint } from '../shade/index.ts';
-import { originOffset } from './directLight.ts';
+import type { Crossing } from './crossing.ts';
 import { SLOT, type Path } from './path.ts';
 import { SideRay, type Visibility } from './visibility.ts';
 
@@ -14,21 +14,18 @@ const ray = new SideRay();
 export function sampleOcclusion(
   path: Path,
   first: SurfacePoint,
+  crossing: Crossing,
   { samples, distance, falloff, cone, clearSurfaces }: RenderSettings['occlusion'],
   visibility: Visibility,
-  extent: number,
   sample: number,
 ): number {
   const { nx, ny, nz } = first;
-  const offset = originOffset(first, extent);
   const reach = distance || Infinity;
   const widest = Math.sin((cone * Math.PI) / 180) ** 2;
   const sign = nz >= 0 ? 1 : -1;
   const a = -1 / (sign + nz);
   const b = nx * ny * a;
-  ray.ox = first.px + offset * first.gx;
-  ray.oy = first.py + offset * first.gy;
-  ray.oz = first.pz + offset * first.gz;
+  crossing.setOut(first, 1, ray);
   ray.time = path.time;
   ray.reach = reach;
   let open = 0;

@@ -1,3 +1,4 @@
+import { ALL_RAYS } from '../trace/index.ts';
 import type { CompiledScene } from './compile.ts';
 import { SideRay, type Visibility } from './visibility.ts';
 
@@ -14,10 +15,15 @@ export function cameraMedia(scene: CompiledScene, visibility: Visibility): numbe
   let tMin = 0;
   for (let i = 0; i < MOST_HITS; i++) {
     if (!visibility.plainHit(ray, tMin)) break;
-    const { hit, reader } = visibility;
+    const { crowd, hit, reader } = visibility;
     tMin = hit.t;
-    if (!reader.bounds(hit.instance)) continue;
-    balance.set(hit.instance, (balance.get(hit.instance) ?? 0) + (reader.isBack(hit, ray) ? 1 : -1));
+    const count = visibility.gather(ray, hit, ALL_RAYS);
+    for (let k = 0; k < count; k++) {
+      const { back, instance, t } = crowd[k];
+      tMin = t;
+      if (reader.bounds(instance) && visibility.isCrossed(k))
+        balance.set(instance, (balance.get(instance) ?? 0) + (back ? 1 : -1));
+    }
   }
   return [...balance].filter(([, left]) => left > 0).map(([object]) => object);
 }

@@ -60,8 +60,6 @@ export interface CompiledScene extends Geometry, ObjectTables {
   emitterGroup: number;
   groups: string[];
   camera: Float64Array;
-  /** Largest coordinate in the scene, for the size of ray offsets. */
-  extent: number;
   clearShadows: RenderSettings['clearShadows'];
   objectIds: string[];
   surfaceIds: string[];
@@ -156,6 +154,8 @@ function compile(
     normals: geometry.normals,
     uvs: geometry.uvs,
     indices: geometry.indices,
+    centres: geometry.centres,
+    reaches: geometry.reaches,
     ...placed.tables,
     surfaces,
     textures,
@@ -170,7 +170,6 @@ function compile(
     emitterGroup: groupIndex(groups, EMITTER_GROUP),
     groups,
     camera,
-    extent: rays.bounds.reduce((m, v) => Math.max(m, Math.abs(v)), 0),
     clearShadows: settings.clearShadows,
     objectIds,
     surfaceIds,

@@ -2,7 +2,7 @@ import { decodeMesh, type MeshData } from '../formats/index.ts';
 import { invertAffine, isIdentity, transformPoint } from '../math/index.ts';
 import type { RenderSettings, SceneObject, ShotDocument } from '../scene/index.ts';
 import { isUnseen, SURFACE, type EmitterTriangle, type SurfaceTable } from '../shade/index.ts';
-import { ALL_RAYS, RAY_KINDS, type MakeBuffer, type MeshInstance, type TriangleMesh } from '../trace/index.ts';
+import { ALL_RAYS, meshBox, RAY_KINDS, type MakeBuffer, type MeshInstance, type TriangleMesh } from '../trace/index.ts';
 import type { BlobReader } from './compile.ts';
 
 /**
@@ -35,17 +35,41 @@ export interface Geometry {
   normals: Float32Array;
   uvs: Float32Array;
   indices: Uint32Array;
+  /** What was subtracted from the positions of each mesh, 3 numbers (placeOf). */
+  centres: Float64Array;
+  /** Largest coordinate of each mesh after that. */
+  reaches: Float64Array;
 }
+
+/**
+ * Spacing of single-precision numbers at 1 (IEEE 754), times 4. The test of edges works in single precision in the space
+ * of the mesh, so this times the coordinate of a hit is how far a ray may be off sideways; distances are exact.
+ */
+const SPACING = 4 * 2 ** -23;
+/** The same of the size of a triangle: a corner far away moves the edge less. */
+const CORNER_SPACING = 2 ** -26;
+/** Of the coordinates in the world, which are doubles. */
+const WORLD_SPACING = 2 ** -46;
+
+/** How far a ray sets out from a hit. @param coordinate largest one of the hit in the space of its mesh; size of its triangle; stretch of the transform */
+export const rayOffset = (coordinate: number, size: number, stretch: number, world: number) =>
+  (SPACING * coordinate + CORNER_SPACING * size) * stretch + WORLD_SPACING * world;
 
 /**
  * objectTransforms, f64: // 12 numbers an object, object to world, row by row; objectInverses: world to object
  * objectKeys, f64: // 12 numbers a key of each moving object, object to world
+ * objectStretches, f64: // by how much the transform of an object lengthens at most
+ * objectOffsets, f64: // how far rays set out from an object at most, metres
  */
 export interface ObjectTables {
   objects: Int32Array;
   objectTransforms: Float64Array;
   objectInverses: Float64Array;
   objectKeys: Float64Array;
+  objectStretches: Float64Array;
+  objectOffsets: Float64Array;
+  /** Surfaces no farther apart than this may have to be crossed together, metres; 0 where nothing transmits. */
+  crowding: number;
   /** Some object moves during the shutter interval. */
   moves: boolean;
   /** Some shadow rays have to ask what they pass. */
@@ -64,6 +88,8 @@ export function loadGeometry(document: ShotDocument, readBlob: BlobReader, makeB
   const normals = new Float32Array(makeBuffer(meshes.some((m) => m.normals) ? positions.byteLength : 0));
   const uvs = new Float32Array(makeBuffer(sum((m) => (m.uvs?.byteLength ?? 0) + (m.laterUvs?.byteLength ?? 0))));
   const indices = new Uint32Array(makeBuffer(sum((m) => m.indices.byteLength)));
+  const centres = new Float64Array(meshes.length * 3);
+  const reaches = new Float64Array(meshes.length);
   let vertex = 0;
   let index = 0;
   let uv = 0;
@@ -74,8 +100,13 @@ export function loadGeometry(document: ShotDocument, readBlob: BlobReader, makeB
       [vertex, vertices, index, mesh.indices.length, mesh.normals ? 1 : 0, uv, sets.length, keysOf(mesh)],
       m * MESH.stride,
     );
+    const { centre, reach } = placeOf(mesh);
+    centres.set(centre, m * 3);
+    reaches[m] = reach;
     [mesh, ...(mesh.later ?? [])].forEach((key, k) => {
-      positions.set(key.positions, (vertex + k * vertices) * 3);
+      const start = (vertex + k * vertices) * 3;
+      positions.set(key.positions, start);
+      if (centre.some((c) => c !== 0)) for (let i = 0; i < vertices * 3; i++) positions[start + i] -= centre[i % 3];
       if (key.normals) normals.set(key.normals, (vertex + k * vertices) * 3);
     });
     for (const set of sets) {
@@ -86,7 +117,34 @@ export function loadGeometry(document: ShotDocument, readBlob: BlobReader, makeB
     vertex += vertices * keysOf(mesh);
     index += mesh.indices.length;
   });
-  return { meshes: table, positions, normals, uvs, indices };
+  return { meshes: table, positions, normals, uvs, indices, centres, reaches };
+}
+
+/** A mesh is moved to the origin where it lies farther away than this, in halves of its size. */
+const FAR = 16;
+
+/**
+ * Middle of a mesh on the axes where it lies far from its own origin, 0 on the others; and its largest coordinate once that
+ * is taken off. Taking it off loses nothing: the difference of two single-precision numbers within a factor of two of each
+ * other is exact (Sterbenz 1974, "Floating-point computation"), and rays then meet numbers as fine as the mesh has.
+ */
+function placeOf(mesh: MeshData): { centre: number[]; reach: number } {
+  const { positions } = mesh;
+  const box = meshBox({ positions, laterPositions: mesh.later?.map((key) => key.positions) });
+  const half = Math.max(...[0, 1, 2].map((k) => (box[k + 3] - box[k]) / 2));
+  const centre = [0, 1, 2].map((k) => {
+    const middle = Math.fround((box[k] + box[k + 3]) / 2);
+    return Math.abs(middle) > FAR * half ? middle : 0;
+  });
+  const reach = Math.max(0, ...box.map((value, i) => Math.abs(value - centre[i % 3])).filter(Number.isFinite));
+  return { centre, reach };
+}
+
+/** A transform of the mesh as the document has it, for the mesh as the tables have it. */
+function fromCentre(transform: number[], centre: ArrayLike<number>): number[] {
+  const out = transform.slice();
+  transformPoint(transform, centre).forEach((value, row) => (out[row * 4 + 3] = value));
+  return out;
 }
 
 /** The meshes as ray queries take them: views, not copies. */
@@ -122,15 +180,24 @@ export function compileObjects(
   const table = new Int32Array(makeBuffer(objects.length * OBJECT.stride * 4));
   const objectTransforms = new Float64Array(makeBuffer(objects.length * 96));
   const objectInverses = new Float64Array(makeBuffer(objects.length * 96));
-  const keys = objects.map((o) => (o.laterTransforms.length > 0 ? [o.transform, ...o.laterTransforms] : []));
+  const centred = objects.map((object) => {
+    const at = meshIds.indexOf(object.mesh) * 3;
+    const centre = geometry.centres.subarray(at, at + 3);
+    return [object.transform, ...object.laterTransforms].map((transform) => fromCentre(transform, centre));
+  });
+  const keys = centred.map((transforms) => (transforms.length > 1 ? transforms : []));
   const objectKeys = new Float64Array(makeBuffer(keys.flat().length * 96));
   objectKeys.set(keys.flat(2));
+  const objectStretches = new Float64Array(makeBuffer(objects.length * 8));
+  const objectOffsets = new Float64Array(makeBuffer(objects.length * 8));
+  let crowding = 0;
   const emitting: EmitterTriangle[] = [];
   const instances: MeshInstance[] = [];
   let firstKey = 0;
   let triangles = 0;
   objects.forEach((object, i) => {
-    const { surface, transform, laterTransforms, doubleSided, receivesShadows, facesTurned } = object;
+    const { surface, doubleSided, receivesShadows, facesTurned } = object;
+    const [transform, ...laterTransforms] = centred[i];
     const mesh = meshIds.indexOf(object.mesh);
     const surfaceIndex = surfaceIds.indexOf(surface);
     const s = surfaceIndex * SURFACE.stride + SURFACE.emission;
@@ -149,6 +216,13 @@ export function compileObjects(
     triangles += meshes[mesh].indices.length / 3;
     objectTransforms.set(transform, i * 12);
     objectInverses.set(invertAffine(transform), i * 12);
+    const stretch = Math.max(...centred[i].map(stretchOf));
+    objectStretches[i] = stretch;
+    const away = Math.max(...centred[i].flatMap((t) => [3, 7, 11].map((k) => Math.abs(t[k]))));
+    const reach = geometry.reaches[mesh];
+    objectOffsets[i] = rayOffset(reach, 2 * reach, stretch, away + reach * stretch);
+    const { transmission_weight, geometry_thin_walled } = document.surfaces[surface];
+    if (transmission_weight > 0 && !geometry_thin_walled) crowding = Math.max(crowding, CROWDING * objectOffsets[i]);
     if (emits) addEmitters(emitting, meshes[mesh], transform, i, radiance);
     const moves = laterTransforms.length > 0;
     instances.push({ mesh, transform, laterTransforms: moves ? laterTransforms : undefined, mask: maskOf(object, asks[i], unseen[i]) }); // prettier-ignore
@@ -158,12 +232,23 @@ export function compileObjects(
     objectTransforms,
     objectInverses,
     objectKeys,
+    objectStretches,
+    objectOffsets,
+    crowding,
     moves: firstKey > 0 || meshes.some((mesh) => mesh.laterPositions !== undefined),
     asks: asks.some(Boolean),
     bounds: unseen.some(Boolean),
     triangles,
   };
   return { tables, instances, emitting };
+}
+
+/** Rays set out to four times their offset at most, seen along a ray that meets the surface at 7 degrees or more. */
+const CROWDING = 32;
+
+/** Length of the longest axis of a transform. */
+function stretchOf(t: number[]): number {
+  return Math.max(...[0, 1, 2].map((k) => Math.hypot(t[k], t[k + 4], t[k + 8])));
 }
 
 /** Whether rays have to ask if an object is there: holes, back faces that are not there, glass with clear shadows, fog. */

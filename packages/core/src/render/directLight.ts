@@ -20,6 +20,7 @@ import {
   type SurfacePoint,
 } from '../shade/index.ts';
 import type { CompiledScene } from './compile.ts';
+import type { Crossing } from './crossing.ts';
 import { NO_SHADOWS_ON_IT, OBJECT } from './compileGeometry.ts';
 import { RAY_TYPES, SPLIT_KINDS } from './film.ts';
 import { SKY, TREE, type LightUnits } from './lightUnits.ts';
@@ -45,6 +46,8 @@ export class DirectLight {
   private readonly levels = new SplitLevels();
   /** What a shadow ray sets out in. */
   private readonly medium: MediumStack;
+  /** The place of the surface that asks. */
+  private crossing!: Crossing;
 
   constructor(
     private readonly scene: CompiledScene,
@@ -73,7 +76,8 @@ export class DirectLight {
   }
 
   /** Asks the lights for a vertex: all of them at the first surface, one further on. */
-  ask(path: Path, point: SurfacePoint, index: number, all: boolean): void {
+  ask(path: Path, point: SurfacePoint, crossing: Crossing, index: number, all: boolean): void {
+    this.crossing = crossing;
     if (all) this.standAtFirst(path, point);
     else this.stand(path, point);
     if (this.units.items.length === 0) return;
@@ -222,7 +226,7 @@ export class DirectLight {
     shadowRay.ox = path.vertex[0];
     shadowRay.oy = path.vertex[1];
     shadowRay.oz = path.vertex[2];
-    this.look(path, item, VOLUME);
+    this.look(path, item, VOLUME, 0);
     path.asked = light.density === 0 ? Infinity : scale * light.density;
     path.met = density;
     path.weighAsked();
@@ -242,28 +246,23 @@ export class DirectLight {
 
   /** What of the light arrives at a surface, on the one side or the other of it, into `left`. */
   private lookFrom(path: Path, point: SurfacePoint, item: number, lobe: Lobe, side: number): void {
-    const { light, medium, scene } = this;
-    medium.copyFrom(path.medium);
-    if (side < 0 && point.bounds) {
-      if (point.inside) medium.leave(point.object);
-      else medium.enter(point.object);
-    }
+    const { crossing, light, medium, scene } = this;
+    medium.copyFrom(side < 0 ? crossing.beyond : path.medium);
     if (scene.objects[point.object * OBJECT.stride + OBJECT.flags] & NO_SHADOWS_ON_IT) {
       this.left[0] = this.left[1] = this.left[2] = 1;
       medium.absorb(light.distance, this.left);
       return;
     }
-    const offset = side * originOffset(point, scene.extent);
-    const { shadowRay } = this;
-    shadowRay.ox = point.px + offset * point.gx;
-    shadowRay.oy = point.py + offset * point.gy;
-    shadowRay.oz = point.pz + offset * point.gz;
-    this.look(path, item, lobe);
+    crossing.setOut(point, side, this.shadowRay);
+    this.look(path, item, lobe, 2 * point.offset);
   }
 
-  /** What of the light arrives over the shadow ray, which sets out in `medium`, into `left`. */
-  private look(path: Path, item: number, lobe: number): void {
-    const { light, medium, scene, left, shadowRay } = this;
+  /**
+   * What of the light arrives over the shadow ray, which sets out in `medium`, into `left`.
+   * @param short how far before the light it ends, metres: its origin is off by as much
+   */
+  private look(path: Path, item: number, lobe: number, short: number): void {
+    const { light, medium, left, scene, shadowRay } = this;
     left[0] = left[1] = left[2] = 1;
     const at = item * LIGHT.stride;
     const table = scene.lights.values;
@@ -278,13 +277,8 @@ export class DirectLight {
     shadowRay.dz = light.dz;
     shadowRay.time = path.time;
     shadowRay.distance = light.distance;
-    shadowRay.reach = light.distance * (1 - 1e-6) - 2e-6 * scene.extent;
+    shadowRay.reach = light.distance * (1 - 2e-6) - short;
     if (!this.visibility.passes(shadowRay, medium, left)) left[0] = left[1] = left[2] = 0;
     if (item >= 0) for (let k = 0; k < 3; k++) left[k] += (1 - left[k]) * table[at + LIGHT.shadowColor + k];
   }
-}
-
-/** How far a ray starts from the surface that it leaves, against meeting it again. */
-export function originOffset(point: SurfacePoint, extent: number): number {
-  return Math.max(Math.abs(point.px), Math.abs(point.py), Math.abs(point.pz)) * 1e-6 + extent * 1e-9;
 }

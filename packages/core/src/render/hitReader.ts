@@ -2,7 +2,7 @@ import { SURFACE, type Ray, type SurfacePoint } from '../shade/index.ts';
 import { blendAffine, invertAffineInto } from '../math/index.ts';
 import type { Hit } from '../trace/index.ts';
 import type { CompiledScene } from './compile.ts';
-import { FACES_TURNED, MESH, OBJECT, SINGLE_SIDED } from './compileGeometry.ts';
+import { FACES_TURNED, MESH, OBJECT, rayOffset, SINGLE_SIDED } from './compileGeometry.ts';
 
 /** A ray with its time (0..1 over the shutter interval) and the width of the cone about it, metres. */
 export interface TracedRay extends Ray {
@@ -26,7 +26,7 @@ export class HitReader {
   // prettier-ignore
   place(hit: Hit, ray: TracedRay, point: SurfacePoint): void {
     const { dx, dy, dz, time, width } = ray;
-    const { meshes, positions, normals, uvs, indices, objects, objectTransforms, objectInverses } = this.scene;
+    const { meshes, positions, normals, uvs, indices, objects, objectTransforms, objectInverses, objectStretches } = this.scene;
     const object = hit.instance;
     const entry = object * OBJECT.stride;
     const mesh = objects[entry + OBJECT.mesh] * MESH.stride;
@@ -42,6 +42,8 @@ export class HitReader {
     const e1x = p[pb] - ax, e1y = p[pb + 1] - ay, e1z = p[pb + 2] - az;
     const e2x = p[pc] - ax, e2y = p[pc + 1] - ay, e2z = p[pc + 2] - az;
     let px = ax + u * e1x + v * e2x, py = ay + u * e1y + v * e2y, pz = az + u * e1z + v * e2z;
+    const near = Math.max(Math.abs(px), Math.abs(py), Math.abs(pz));
+    const size = Math.abs(e1x) + Math.abs(e1y) + Math.abs(e1z) + Math.abs(e2x) + Math.abs(e2y) + Math.abs(e2z);
     const turned = objects[entry + OBJECT.flags] & FACES_TURNED;
     const side = turned ? -1 : 1;
     let gx = side * (e1y * e2z - e1z * e2y), gy = side * (e1z * e2x - e1x * e2z), gz = side * (e1x * e2y - e1y * e2x);
@@ -105,6 +107,7 @@ export class HitReader {
       ny = i[m + 1] * sx + i[m + 5] * sy + i[m + 9] * sz;
       nz = i[m + 2] * sx + i[m + 6] * sy + i[m + 10] * sz;
     }
+    point.offset = rayOffset(near, size, objectStretches[object], Math.max(Math.abs(px), Math.abs(py), Math.abs(pz)));
     const area = Math.sqrt(gx * gx + gy * gy + gz * gz);
     const g = 1 / area;
     point.object = object;

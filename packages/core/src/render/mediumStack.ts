@@ -66,6 +66,17 @@ export class MediumStack {
     return leaving ? other / own : own / other;
   }
 
+  /** Index of refraction of the medium that counts here. @param channel 0..2: red, green, blue */
+  ior(channel: number): number {
+    const at = this.surfaceThatCounts();
+    return at < 0 ? AIR : this.values[at + SURFACE.ior + channel];
+  }
+
+  /** Whether the medium of another place refracts as the one here does. */
+  sameIndex(other: MediumStack): boolean {
+    return this.ior(0) === other.ior(0) && this.ior(1) === other.ior(1) && this.ior(2) === other.ior(2);
+  }
+
   /** Multiplies a throughput by what is left after a distance in metres (Beer-Lambert). */
   absorb(distance: number, throughput: Float64Array): void {
     const at = this.surfaceThatCounts();
@@ -82,8 +93,10 @@ export class MediumStack {
     return top < 0 ? -1 : this.surfaceOf(this.objects[top]) * SURFACE.stride;
   }
 
+  /** The object whose inside counts here, or -1 in air. */
   objectThatCounts(): number {
-    return this.objects[this.topWithout(-1)];
+    const top = this.topWithout(-1);
+    return top < 0 ? -1 : this.objects[top];
   }
 
   has(object: number): boolean {

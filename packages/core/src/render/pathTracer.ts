@@ -17,8 +17,9 @@ import { DIFFUSE, LOBES, phase, samplePhase, SPECULAR, SURFACE, SurfacePoint, TR
 import { RAY_KINDS } from '../trace/index.ts';
 import { sampleOcclusion } from './ambientOcclusion.ts';
 import type { CompiledScene } from './compile.ts';
+import { Crossing } from './crossing.ts';
 import { OBJECT } from './compileGeometry.ts';
-import { DirectLight, originOffset } from './directLight.ts';
+import { DirectLight } from './directLight.ts';
 import { COMPONENTS, FILM, type Film } from './film.ts';
 import { recordFirstHit } from './firstHit.ts';
 import { aimAtPixel } from './camera.ts';
@@ -54,6 +55,10 @@ export class PathTracer {
   private readonly record: SampleRecord;
   private readonly path: Path;
   private readonly cameraMedium: MediumStack;
+  /** Where the camera's ray ended, and in what it came there. */
+  private readonly atFirst: Crossing;
+  private readonly atLater: Crossing;
+  private readonly firstMedium: MediumStack;
   private readonly filter: PixelFilter;
   private readonly splits: number[];
   private readonly floor: number;
@@ -98,6 +103,9 @@ export class PathTracer {
     this.path = new Path(settings, this.record, strategies, surfaceOf, scene.surfaces.values);
     const makeStack = () => new MediumStack(surfaceOf, scene.surfaces.values);
     this.cameraMedium = makeStack();
+    this.firstMedium = makeStack();
+    this.atFirst = new Crossing(scene, this.visibility, makeStack);
+    this.atLater = new Crossing(scene, this.visibility, makeStack);
     this.traveller = new Traveller(scene, this.visibility, this.met, makeStack);
     for (const object of cameraMedia(scene, this.visibility)) this.cameraMedium.enter(object);
     this.floor = settings.roughnessFloor;
@@ -156,7 +164,7 @@ export class PathTracer {
     stretches.clear();
     path.tMin = camera[15] / along;
     path.tMax = far;
-    const ended = this.traveller.travel(path, sample, EMISSION);
+    const ended = this.traveller.travel(path, this.atFirst, sample, EMISSION);
     if (ended === NOTHING) this.met.meetSky(path, BACKGROUND);
     else if (ended === MET) this.shadeFirst(sample, data, at);
     if (stretches.count > 0) this.followSplits(VOLUME, sample);
@@ -165,7 +173,8 @@ export class PathTracer {
   /** Light of the first surface, and of the branches that leave it. */
   private shadeFirst(sample: number, data: Film['data'], at: number): void {
     const { first, lights, path } = this;
-    this.readHit(first, sample);
+    this.readHit(first, this.atFirst, sample);
+    this.firstMedium.copyFrom(path.medium);
     this.firstChannel = path.channel;
     this.firstWidth = path.width;
     this.firstGrowth = path.growth;
@@ -175,7 +184,7 @@ export class PathTracer {
     path.source = SURFACE_SOURCE;
     path.weight = 1;
     path.add(EMISSION, this.scene.emitterGroup, -1, first.emission, -1);
-    lights.ask(path, first, sample, true);
+    lights.ask(path, first, this.atFirst, sample, true);
     for (let lobe = 0; lobe < LOBES; lobe++) if (first.chance[lobe] > 0) this.followSplits(lobe, sample);
   }
 
@@ -204,7 +213,7 @@ export class PathTracer {
   private followBranch(first: SurfacePoint, lobe: Lobe, index: number, splits: number): void {
     const { path } = this;
     path.begin();
-    path.medium.copyFrom(this.cameraMedium);
+    path.medium.copyFrom(this.firstMedium);
     path.channel = this.firstChannel;
     path.width = this.firstWidth;
     path.growth = this.firstGrowth;
@@ -217,7 +226,7 @@ export class PathTracer {
     if (!first.sample(lobe, this.point)) return;
     for (let k = 0; k < 3; k++) path.throughput[k] = this.firstTint[k] * first.weight[k];
     path.density = first.density * splits;
-    this.leave(first, lobe);
+    this.leave(first, this.atFirst, lobe);
     while (this.advance(index));
     path.branch = -1;
   }
@@ -250,13 +259,13 @@ export class PathTracer {
     const { throughput } = path;
     path.tMin = 0;
     path.tMax = this.reach;
-    const ended = this.traveller.travel(path, index, path.component);
+    const ended = this.traveller.travel(path, this.atLater, index, path.component);
     if (ended === NOTHING) {
       this.met.meetSky(path, path.component);
       return false;
     }
     if (ended === MET) {
-      this.readHit(later, index);
+      this.readHit(later, this.atLater, index);
       this.met.meetEmitter(path, later, visibility.hit.triangle, path.component);
     }
     path.component = INDIRECT[path.branch];
@@ -270,7 +279,7 @@ export class PathTracer {
       for (let k = 0; k < 3; k++) throughput[k] /= survival;
     }
     if (ended === SCATTERED) return this.scatter(path.to, index);
-    this.lights.ask(path, later, index, false);
+    this.lights.ask(path, later, this.atLater, index, false);
     const lobe = chooseLobe(later.chance, choice);
     if (lobe < 0 || !path.passLimits(lobe as Lobe, index)) return false;
     path.sample(SLOT.direction, index, this.point);
@@ -279,7 +288,7 @@ export class PathTracer {
     for (let k = 0; k < 3; k++) throughput[k] *= later.weight[k] / chance;
     if (throughput[0] === 0 && throughput[1] === 0 && throughput[2] === 0) return false;
     path.density = later.density * chance;
-    this.leave(later, lobe as Lobe);
+    this.leave(later, this.atLater, lobe as Lobe);
     return true;
   }
 
@@ -314,7 +323,7 @@ export class PathTracer {
   }
 
   /** Reads the surface at the hit. Where it disperses, the path goes on in one colour, chosen in turn by the samples. */
-  private readHit(point: SurfacePoint, index: number): void {
+  private readHit(point: SurfacePoint, crossing: Crossing, index: number): void {
     const { path, visibility, scene } = this;
     const { hit, reader } = visibility;
     path.width += path.growth * hit.t;
@@ -329,11 +338,7 @@ export class PathTracer {
         for (let k = 0; k < 3; k++) path.throughput[k] *= k === path.channel ? 3 : 0;
       }
       const leaving = point.gx * path.dx + point.gy * path.dy + point.gz * path.dz > 0;
-      point.relativeIor = path.medium.relativeIor(
-        hit.instance,
-        leaving,
-        Math.max(0, path.channel < 0 ? 1 : path.channel),
-      );
+      point.relativeIor = crossing.relativeIor(path, hit.instance, leaving, path.channel < 0 ? 1 : path.channel);
     }
     point.roughnessFloor = path.spread ? this.floor : 0;
     point.prepare(surface, path);
@@ -341,27 +346,23 @@ export class PathTracer {
   }
 
   /** Counts the event and sets out from a point in its sampled direction. */
-  private leave(point: SurfacePoint, lobe: Lobe): void {
+  private leave(point: SurfacePoint, crossing: Crossing, lobe: Lobe): void {
     const { path } = this;
     this.replaying?.leave(lobe, point.density);
     path.happen(lobe);
     path.kind = KINDS[lobe];
     this.record.countRay(1 + lobe);
     const spread = path.density > 0;
-    if (lobe === TRANSMISSION && point.bounds) {
-      path.etaScale *= point.etaSquared;
-      if (point.inside) path.medium.leave(point.object);
-      else path.medium.enter(point.object);
+    if (lobe === TRANSMISSION) {
+      if (point.bounds) path.etaScale *= point.etaSquared;
+      path.medium.copyFrom(crossing.beyond);
     }
     if (this.scene.clearShadows !== 'off') path.clear = spread && lobe !== TRANSMISSION ? false : path.clear || lobe === TRANSMISSION; // prettier-ignore
     path.spread ||= spread;
     const growth =
       lobe === DIFFUSE ? DIFFUSE_GROWTH : spread ? point.values.roughness * point.values.roughness * 0.5 : 0;
     path.growth = Math.max(path.growth, growth);
-    const offset = (lobe === TRANSMISSION ? -1 : 1) * originOffset(point, this.scene.extent);
-    path.ox = point.px + offset * point.gx;
-    path.oy = point.py + offset * point.gy;
-    path.oz = point.pz + offset * point.gz;
+    crossing.setOut(point, lobe === TRANSMISSION ? -1 : 1, path);
     path.dx = point.wx;
     path.dy = point.wy;
     path.dz = point.wz;
@@ -393,7 +394,7 @@ export class PathTracer {
   }
 
   private recordOcclusion(sample: number, data: Film['data'], at: number): void {
-    const value = sampleOcclusion(this.path, this.first, this.settings.occlusion, this.visibility, this.scene.extent, sample); // prettier-ignore
+    const value = sampleOcclusion(this.path, this.first, this.atFirst, this.settings.occlusion, this.visibility, sample); // prettier-ignore
     data[at + FILM.occlusion] += value;
     data[at + FILM.occlusion + 1] += value * value;
   }

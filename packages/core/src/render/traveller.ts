@@ -1,6 +1,7 @@
 // Along one ray to what ends it, through media and the boundaries that lie inside of others.
 import { SURFACE } from '../shade/index.ts';
 import type { CompiledScene } from './compile.ts';
+import type { Crossing } from './crossing.ts';
 import { Flight, Stretches } from './flight.ts';
 import { MediumStack } from './mediumStack.ts';
 import type { MetLight } from './metLight.ts';
@@ -35,9 +36,10 @@ export class Traveller {
    * To the next surface that counts, through boundaries that lie inside of other media; light is absorbed or scattered on
    * the way, and lights that the ray meets are booked.
    * A lamp that the camera sees hides what is behind it.
+   * @param crossing what is filled with the place of the surface that ends the ray
    * @returns what ended the ray: NOTHING, MET, SCATTERED or LAMP, at path.to
    */
-  travel(path: Path, index: number, component: number): number {
+  travel(path: Path, crossing: Crossing, index: number, component: number): number {
     const { flight, lights, point, visibility } = this;
     const { values } = this.scene.surfaces;
     const followed = path.branch >= 0;
@@ -68,25 +70,13 @@ export class Traveller {
         flight.finish(values, at, path.throughput);
         return SCATTERED;
       }
-      if (!found || hidden >= MOST_HIDDEN || !this.passesHidden(path)) {
+      if (!found || !crossing.read(path) || hidden >= MOST_HIDDEN) {
         flight.finish(values, -1, path.throughput);
         return found ? MET : NOTHING;
       }
-      path.from = path.tMin = path.to;
+      path.medium.copyFrom(crossing.beyond);
+      path.from = path.tMin = path.to + crossing.last;
     }
-  }
-
-  /** Passes a boundary that lies inside of a medium that counts more, or is none; false for any other surface. */
-  private passesHidden(path: Path): boolean {
-    const { visibility } = this;
-    const { hit, reader } = visibility;
-    if (!reader.bounds(hit.instance)) return false;
-    const leaving = reader.isBack(hit, path);
-    const unseen = this.scene.surfaces.values[reader.surfaceOf(hit.instance) * SURFACE.stride + SURFACE.unseen] > 0;
-    if (!unseen && !path.medium.hides(hit.instance, leaving)) return false;
-    if (leaving) path.medium.leave(hit.instance);
-    else path.medium.enter(hit.instance);
-    return true;
   }
 }
 

@@ -2,7 +2,7 @@
 // and glass where its shadows are to let light through.
 import { SURFACE, type SurfacePoint } from '../shade/index.ts';
 import { MediumStack } from './mediumStack.ts';
-import { ALL_RAYS, emptyHit, openRayQuery, RAY_KINDS, type Hit, type RayQuery } from '../trace/index.ts';
+import { ALL_RAYS, emptyHit, MOST_HITS, openRayQuery, RAY_KINDS, type Hit, type RayQuery } from '../trace/index.ts';
 import type { CompiledScene } from './compile.ts';
 import { ASKS, OBJECT } from './compileGeometry.ts';
 import { HitReader, type TracedRay } from './hitReader.ts';
@@ -27,10 +27,19 @@ export class SideRay implements TracedRay {
   distance = Infinity;
 }
 
+/** One of several surfaces at a place. */
+interface CrowdHit extends Hit {
+  /** It is the back of its surface. */
+  back: boolean;
+}
+
 export class Visibility {
   readonly hit = emptyHit();
   readonly reader: HitReader;
   private readonly passed = emptyHit();
+  /** What gather() found: the first `crowdCount`, nearest first. */
+  readonly crowd: CrowdHit[] = Array.from({ length: MOST_HITS }, () => ({ ...emptyHit(), back: false }));
+  crowdCount = 0;
   private readonly inside: MediumStack;
   private readonly query: RayQuery;
 
@@ -46,16 +55,19 @@ export class Visibility {
   }
 
   /**
-   * The first surface that stops the ray of a path, or boundary of a volume that is no surface, into `hit`. A surface that
-   * lies in such a boundary comes first: fog that stands on a floor must not hide it.
+   * The first surface that stops the ray of a path, or boundary of a volume that is no surface, into `hit`. It is crowded
+   * where more lies at the same place: a surface there is crossed together with such a boundary.
    */
   closest(path: Path, index: number): boolean {
     const found = this.closestSurface(path, index);
     if (!this.scene.bounds) return found;
     const { hit, passed } = this;
-    const reach = found ? hit.t * (1 - 1e-6) : path.tMax;
-    const kind = path.kind === RAY_KINDS.camera ? RAY_KINDS.cameraBoundary : RAY_KINDS.boundary;
-    if (!this.trace(path, path.tMin, reach, kind, passed)) return found;
+    const { crowding } = this.scene;
+    const reach = found ? hit.t + crowding : path.tMax;
+    if (!this.trace(path, path.tMin, reach, boundaryOf(path), passed)) return found;
+    if (found && Math.abs(passed.t - hit.t) <= crowding) hit.crowded = passed.crowded = true;
+    if (found && passed.t >= hit.t) return true;
+    hit.crowded = passed.crowded;
     hit.t = passed.t;
     hit.u = passed.u;
     hit.v = passed.v;
@@ -78,7 +90,68 @@ export class Visibility {
   }
 
   private trace(ray: TracedRay, tMin: number, tMax: number, kind: number, hit: Hit): boolean {
-    return this.query.closestHit(ray.ox, ray.oy, ray.oz, ray.dx, ray.dy, ray.dz, tMin, tMax, kind, ray.time, hit);
+    return this.query.closestHit(
+      ray.ox,
+      ray.oy,
+      ray.oz,
+      ray.dx,
+      ray.dy,
+      ray.dz,
+      tMin,
+      tMax,
+      kind,
+      ray.time,
+      this.scene.crowding,
+      hit,
+    );
+  }
+
+  /** The kinds of surfaces and boundaries that the ray of a path meets. */
+  kindsOf(path: Path): number {
+    return path.kind | boundaryOf(path);
+  }
+
+  /**
+   * Everything that lies at the place of a hit and is there for a ray, nearest first, into `crowd`: what follows each other
+   * closer than the offsets of rays from the first. Objects whose surface may be a hole count as a whole or not at all.
+   * @returns the number of them
+   */
+  gather(ray: TracedRay, hit: Hit, kinds: number): number {
+    const { crowd, reader, scene } = this;
+    const { t, instance } = hit;
+    const found = this.query.allHits(ray.ox, ray.oy, ray.oz, ray.dx, ray.dy, ray.dz, t * (1 - 1e-12), t + scene.crowding, kinds, ray.time, crowd); // prettier-ignore
+    let count = 0;
+    for (let i = 0; i < found; i++) {
+      const other = crowd[i];
+      const asks = (scene.objects[other.instance * OBJECT.stride + OBJECT.flags] & ASKS) !== 0;
+      const unseen = scene.surfaces.values[reader.surfaceOf(other.instance) * SURFACE.stride + SURFACE.unseen] > 0;
+      if (asks && !unseen && other.instance !== instance && (!reader.bounds(other.instance) || reader.opacity(other, ray, this.scratch) < 0.5)) continue; // prettier-ignore
+      other.back = reader.isBack(other, ray);
+      // sorted by distance, then by object
+      let at = count++;
+      crowd[i] = crowd[at];
+      for (; at > 0 && isBefore(other, crowd[at - 1]); at--) crowd[at] = crowd[at - 1];
+      crowd[at] = other;
+    }
+    if (count > 1) {
+      reader.place(crowd[0], ray, this.scratch);
+      const { gx, gy, gz } = this.scratch;
+      const cosine = Math.abs(gx * ray.dx + gy * ray.dy + gz * ray.dz);
+      const apart = Math.min(scene.crowding, (4 * scene.objectOffsets[crowd[0].instance]) / Math.max(cosine, 1e-6));
+      let same = 1;
+      while (same < count && crowd[same].t - crowd[same - 1].t <= apart) same++;
+      count = same;
+    }
+    return (this.crowdCount = count);
+  }
+
+  /** Whether one of `crowd` is the first of its object, and the object is not entered and left there alike. */
+  isCrossed(index: number): boolean {
+    const { crowd, crowdCount } = this;
+    const { instance, back } = crowd[index];
+    for (let i = 0; i < crowdCount; i++)
+      if (crowd[i].instance === instance && (i < index || crowd[i].back !== back)) return false;
+    return true;
   }
 
   /** Nearest surface of any kind beyond tMin, without questions, into `hit`. */
@@ -98,40 +171,54 @@ export class Visibility {
       medium.absorb(ray.distance, light);
       return true;
     }
-    const { inside, passed, reader, scene } = this;
-    const { values } = scene.surfaces;
+    const { inside, passed, reader } = this;
     inside.copyFrom(medium);
     let tMin = 0;
-    let from = 0;
     for (let count = 0; count < MOST_PASSED; count++) {
       if (!this.trace(ray, tMin, reach, RAY_KINDS.clearShadow, passed)) {
-        inside.absorb(ray.distance - from, light);
+        inside.absorb(ray.distance - tMin, light);
         return true;
       }
+      inside.absorb(passed.t - tMin, light);
       tMin = passed.t;
-      const { instance } = passed;
-      const at = reader.surfaceOf(instance) * SURFACE.stride;
-      const unseen = values[at + SURFACE.unseen] > 0;
-      const opacity = unseen ? 0 : reader.opacity(passed, ray, this.scratch);
-      const clear = scene.clearShadows === 'off' ? 0 : values[at + SURFACE.transmission];
-      if (opacity > 0) {
-        let left = 0;
-        for (let k = 0; k < 3; k++) {
-          const tint = scene.clearShadows === 'tinted' ? values[at + SURFACE.tint + k] : 1;
-          light[k] *= 1 - opacity * (1 - clear * tint);
-          left = Math.max(left, light[k]);
-        }
-        if (left === 0) return false;
-      } else if (!unseen) continue;
-      if (!reader.bounds(instance)) continue;
-      // from one medium into another; glass that is to be plain takes nothing
-      inside.absorb(passed.t - from, light);
-      from = passed.t;
-      if (reader.isBack(passed, ray)) {
-        if (inside.has(instance)) inside.leave(instance);
-      } else if (unseen || scene.clearShadows === 'tinted') inside.enter(instance);
+      if (!passed.crowded || this.gather(ray, passed, RAY_KINDS.clearShadow) < 2) {
+        if (!this.passesOne(ray, passed, reader.isBack(passed, ray), light)) return false;
+        continue;
+      }
+      for (let i = 0; i < this.crowdCount; i++) {
+        const { back, t } = this.crowd[i];
+        tMin = t;
+        if (this.isCrossed(i) && !this.passesOne(ray, this.crowd[i], back, light)) return false;
+      }
     }
     return false;
+  }
+
+  /** Takes from `light` what a surface on the way of a shadow ray stops, and goes on beyond it; false where nothing is left. */
+  private passesOne(ray: SideRay, hit: Hit, back: boolean, light: Float64Array): boolean {
+    const { inside, reader, scene } = this;
+    const { instance } = hit;
+    const { values } = scene.surfaces;
+    const at = reader.surfaceOf(instance) * SURFACE.stride;
+    const unseen = values[at + SURFACE.unseen] > 0;
+    if (!unseen) {
+      const opacity = reader.opacity(hit, ray, this.scratch);
+      if (opacity === 0) return true;
+      const clear = scene.clearShadows === 'off' ? 0 : values[at + SURFACE.transmission];
+      let left = 0;
+      for (let k = 0; k < 3; k++) {
+        const tint = scene.clearShadows === 'tinted' ? values[at + SURFACE.tint + k] : 1;
+        light[k] *= 1 - opacity * (1 - clear * tint);
+        left = Math.max(left, light[k]);
+      }
+      if (left === 0) return false;
+    }
+    if (!reader.bounds(instance)) return true;
+    if (back) {
+      if (inside.has(instance)) inside.leave(instance);
+      // glass that is to be plain takes nothing
+    } else if (unseen || scene.clearShadows === 'tinted') inside.enter(instance);
+    return true;
   }
 
   /** Distance of the nearest surface within the reach of a ray, of any or of those that are not clear; or Infinity. */
@@ -144,11 +231,21 @@ export class Visibility {
       if (!this.trace(ray, tMin, ray.reach, RAY_KINDS.shadow | RAY_KINDS.clearShadow, passed)) return;
       const surface = reader.surfaceOf(passed.instance) * SURFACE.stride;
       const counts = all ? values[surface + SURFACE.unseen] === 0 : values[surface + SURFACE.transmission] === 0;
-      if (counts && reader.opacity(passed, ray, this.scratch) >= 0.5) {
+      const asks = (scene.objects[passed.instance * OBJECT.stride + OBJECT.flags] & ASKS) !== 0;
+      if (counts && (!asks || reader.opacity(passed, ray, this.scratch) >= 0.5)) {
         ray.distance = passed.t;
         return;
       }
       tMin = passed.t;
     }
   }
+}
+
+/** Boundaries that are no surfaces, and that the ray of a path meets. */
+function boundaryOf(path: Path): number {
+  return path.kind === RAY_KINDS.camera ? RAY_KINDS.cameraBoundary : RAY_KINDS.boundary;
+}
+
+function isBefore(a: Hit, b: Hit): boolean {
+  return a.t < b.t || (a.t === b.t && a.instance < b.instance);
 }

@@ -10,6 +10,8 @@ export class ShadingFrame {
   nx = 0;
   ny = 0;
   nz = 1;
+  /** How far a ray sets out from the surface, against meeting it again; metres. */
+  offset = 0;
   /** Direction of growing u, for surfaces with a direction of their own; 0 where the mesh has no UVs. */
   tangentX = 0;
   tangentY = 0;

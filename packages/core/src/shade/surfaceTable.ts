@@ -41,7 +41,8 @@ export const SURFACE = {
   bumpMap: 51,
   bumpStrength: 52, // metres
   mapped: 53, // 1: some parameter depends on the place
-  stride: 54,
+  plain: 54, // 1: its boundary does nothing but refract
+  stride: 55,
 } as const;
 
 /** Places of the tables of a surface among its albedos, in units of ALBEDO_STRIDE. */
@@ -96,6 +97,7 @@ export function fillSurface(table: SurfaceTable, index: number, s: Surface, mapI
       mapIndex(s.maps.bump),
       s.bump_strength,
       Object.values(s.maps).some((map) => map !== undefined) ? 1 : 0,
+      isPlain(s) ? 1 : 0,
     ],
     index * SURFACE.stride,
   );
@@ -125,11 +127,16 @@ export function volumeOf(s: Surface): { extinction: number[]; scattering: number
 
 /** Whether the boundary does nothing to light: fog without a skin. */
 export function isUnseen(s: Surface): boolean {
+  return isPlain(s) && s.specular_ior === 1 && s.transmission_dispersion_scale === 0;
+}
+
+/** Whether the boundary does nothing to light but refract it: between media of one index it is not there. */
+function isPlain(s: Surface): boolean {
   const white = s.transmission_tint.every((c) => c === 1) && s.maps.base_color === undefined;
   const plain = s.base_metalness === 0 && s.coat_weight === 0 && !s.geometry_thin_walled && s.emission_luminance === 0;
   const clear =
     s.transmission_weight === 1 && s.maps.transmission === undefined && s.maps.metalness_roughness === undefined;
-  return clear && white && plain && s.specular_ior === 1 && s.transmission_dispersion_scale === 0;
+  return clear && white && plain;
 }
 
 /** Fraunhofer lines F, d and C in micrometres. */

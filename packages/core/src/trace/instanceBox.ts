@@ -2,7 +2,7 @@ import { transformPoint } from '../math/index.ts';
 import type { MeshInstance, TriangleMesh } from './rayScene.ts';
 
 /** Box of the finite vertices of a mesh over all times. // 0..2 min, 3..5 max; inverted where there are none */
-export function meshBox(mesh: TriangleMesh): number[] {
+export function meshBox(mesh: Pick<TriangleMesh, 'positions' | 'laterPositions'>): number[] {
   const box = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
   for (const positions of [mesh.positions, ...(mesh.laterPositions ?? [])])
     for (let i = 0; i < positions.length; i += 3) {

@@ -19,7 +19,9 @@ const BINS = 3 * 16 * 48 + 64;
 const IDENTITY_FLAG = 1;
 export const KERNEL_THREADS = 64;
 /** Bytes of the scratch area of a thread. */
-export const SCRATCH = 4096;
+export const SCRATCH = 5120;
+/** Where in it the collected hits stand. */
+export const HITS = 4096;
 
 interface BuiltMesh {
   nodes: Uint8Array;

@@ -7,7 +7,7 @@
 import { blendAffine, invertAffineInto } from '../math/index.ts';
 import { IDENTITY_FLAG, PLAIN_INSTANCE, type PlainScene } from './plainScene.ts';
 import { NODE_STRIDE } from './hierarchy.ts';
-import type { Hit, RayQuery } from './rayQuery.ts';
+import { MOST_HITS, type Hit, type RayQuery } from './rayQuery.ts';
 
 const STACK = 192;
 const EDGE = 1e-10;
@@ -24,6 +24,13 @@ export class PlainRayQuery implements RayQuery {
   private u = 0;
   private v = 0;
   private triangle = -1;
+  /** The next hit behind it, of those seen; all within `behind` are seen. */
+  private second = Infinity;
+  private behind = 0;
+  /** Where hits are collected, if they are, and of which instance. */
+  private hits: Hit[] | null = null;
+  private collected = 0;
+  private instance = -1;
   private time = 0;
   private readonly moving = new Float64Array(12);
   private readonly inverse = new Float64Array(12);
@@ -37,9 +44,10 @@ export class PlainRayQuery implements RayQuery {
   // prettier-ignore
   closestHit(
     ox: number, oy: number, oz: number, dx: number, dy: number, dz: number,
-    tMin: number, tMax: number, mask: number, time: number, hit: Hit,
+    tMin: number, tMax: number, mask: number, time: number, behind: number, hit: Hit,
   ): boolean {
     this.t = tMax;
+    this.behind = behind;
     this.time = time;
     const instance = this.walkTop(ox, oy, oz, dx, dy, dz, tMin, mask, false);
     if (instance < 0) return false;
@@ -48,7 +56,23 @@ export class PlainRayQuery implements RayQuery {
     hit.v = this.v;
     hit.instance = instance;
     hit.triangle = this.scene.triangleIds[this.triangle];
+    hit.crowded = this.second - this.t <= behind;
     return true;
+  }
+
+  // prettier-ignore
+  allHits(
+    ox: number, oy: number, oz: number, dx: number, dy: number, dz: number,
+    tMin: number, tMax: number, mask: number, time: number, hits: Hit[],
+  ): number {
+    this.t = tMax;
+    this.behind = 0;
+    this.time = time;
+    this.hits = hits;
+    this.collected = 0;
+    this.walkTop(ox, oy, oz, dx, dy, dz, tMin, mask, false);
+    this.hits = null;
+    return this.collected;
   }
 
   // prettier-ignore
@@ -57,6 +81,7 @@ export class PlainRayQuery implements RayQuery {
     tMin: number, tMax: number, mask: number, time: number,
   ): boolean {
     this.t = tMax;
+    this.behind = 0;
     this.time = time;
     return this.walkTop(ox, oy, oz, dx, dy, dz, tMin, mask, true) >= 0;
   }
@@ -74,7 +99,8 @@ export class PlainRayQuery implements RayQuery {
     const sx = ix < 0 ? 3 : 0, sy = iy < 0 ? 3 : 0, sz = iz < 0 ? 3 : 0;
     let found = -1;
     let depth = 0;
-    if (boxEntry(topNodes, 0, ox, oy, oz, ix, iy, iz, sx, sy, sz, tMin, this.t) === Infinity) return -1;
+    this.second = Infinity;
+    if (boxEntry(topNodes, 0, ox, oy, oz, ix, iy, iz, sx, sy, sz, tMin, this.t + this.behind) === Infinity) return -1;
     let node = 0;
     for (;;) {
       const base = node * NODE_STRIDE;
@@ -86,6 +112,7 @@ export class PlainRayQuery implements RayQuery {
           const entry = instance * PLAIN_INSTANCE;
           if ((instances[entry + 2] & mask) === 0) continue;
           const mesh = instances[entry];
+          this.instance = instance;
           let hit: boolean;
           if (instances[entry + 1] & IDENTITY_FLAG)
             hit = this.walkMesh(mesh, ox, oy, oz, dx, dy, dz, ix, iy, iz, tMin, any);
@@ -112,8 +139,8 @@ export class PlainRayQuery implements RayQuery {
         }
       } else {
         const left = ints[base + 6];
-        const nearLeft = boxEntry(topNodes, left * NODE_STRIDE, ox, oy, oz, ix, iy, iz, sx, sy, sz, tMin, this.t);
-        const nearRight = boxEntry(topNodes, (left + 1) * NODE_STRIDE, ox, oy, oz, ix, iy, iz, sx, sy, sz, tMin, this.t);
+        const nearLeft = boxEntry(topNodes, left * NODE_STRIDE, ox, oy, oz, ix, iy, iz, sx, sy, sz, tMin, this.t + this.behind);
+        const nearRight = boxEntry(topNodes, (left + 1) * NODE_STRIDE, ox, oy, oz, ix, iy, iz, sx, sy, sz, tMin, this.t + this.behind);
         if (nearLeft <= nearRight) {
           if (nearRight !== Infinity) stack[depth++] = left + 1;
           if (nearLeft !== Infinity) { node = left; continue; }
@@ -135,6 +162,7 @@ export class PlainRayQuery implements RayQuery {
     ix: number, iy: number, iz: number, tMin: number, any: boolean,
   ): boolean {
     const { meshes, meshNodes } = this.scene;
+    const { behind } = this;
     const ints = this.meshInts;
     const stack = this.stack;
     const firstNode = meshes[mesh * 4];
@@ -145,7 +173,7 @@ export class PlainRayQuery implements RayQuery {
     let best = this.t;
     let found = false;
     let depth = 0;
-    if (boxEntry(meshNodes, firstNode * NODE_STRIDE, ox, oy, oz, ix, iy, iz, sx, sy, sz, tMin, best) === Infinity) return false;
+    if (boxEntry(meshNodes, firstNode * NODE_STRIDE, ox, oy, oz, ix, iy, iz, sx, sy, sz, tMin, best + behind) === Infinity) return false;
     let node = firstNode;
     for (;;) {
       const base = node * NODE_STRIDE;
@@ -174,7 +202,16 @@ export class PlainRayQuery implements RayQuery {
           const v = (dx * qx + dy * qy + dz * qz) * inverse;
           if (!(v >= -EDGE && u + v <= 1 + EDGE)) continue;
           const t = (e2x * qx + e2y * qy + e2z * qz) * inverse;
-          if (!(t > tMin && t < best)) continue;
+          if (!(t > tMin && t < this.second)) continue;
+          if (t >= best) {
+            this.second = t;
+            continue;
+          }
+          if (this.hits) {
+            this.collect(t, u, v, firstTriangle + i);
+            continue;
+          }
+          this.second = best;
           best = t;
           this.t = t;
           this.u = u;
@@ -185,8 +222,8 @@ export class PlainRayQuery implements RayQuery {
         }
       } else {
         const left = firstNode + ints[base + 6];
-        const nearLeft = boxEntry(meshNodes, left * NODE_STRIDE, ox, oy, oz, ix, iy, iz, sx, sy, sz, tMin, best);
-        const nearRight = boxEntry(meshNodes, (left + 1) * NODE_STRIDE, ox, oy, oz, ix, iy, iz, sx, sy, sz, tMin, best);
+        const nearLeft = boxEntry(meshNodes, left * NODE_STRIDE, ox, oy, oz, ix, iy, iz, sx, sy, sz, tMin, best + behind);
+        const nearRight = boxEntry(meshNodes, (left + 1) * NODE_STRIDE, ox, oy, oz, ix, iy, iz, sx, sy, sz, tMin, best + behind);
         if (nearLeft <= nearRight) {
           if (nearRight !== Infinity) stack[depth++] = left + 1;
           if (nearLeft !== Infinity) { node = left; continue; }
@@ -199,6 +236,17 @@ export class PlainRayQuery implements RayQuery {
       if (depth === 0) return found;
       node = stack[--depth];
     }
+  }
+
+  /** Keeps a hit, while there is room. */
+  private collect(t: number, u: number, v: number, triangle: number): void {
+    if (this.collected === MOST_HITS) return;
+    const hit = this.hits![this.collected++];
+    hit.t = t;
+    hit.u = u;
+    hit.v = v;
+    hit.instance = this.instance;
+    hit.triangle = this.scene.triangleIds[triangle];
   }
 
   /** The corners of a moving triangle at the time of the ray. */

@@ -8,11 +8,16 @@ export interface Hit {
   instance: number;
   /** Number of the triangle in its mesh. */
   triangle: number;
+  /** Something else lies no farther beyond than the query looks for. */
+  crowded: boolean;
 }
 
 export function emptyHit(): Hit {
-  return { t: Infinity, u: 0, v: 0, instance: -1, triangle: -1 };
+  return { t: Infinity, u: 0, v: 0, instance: -1, triangle: -1, crowded: false };
 }
+
+/** So many hits are collected at most. */
+export const MOST_HITS = 32;
 
 /** Kinds of rays, as bits of masks. */
 export const RAY_KINDS = {
@@ -36,11 +41,19 @@ export const ALL_RAYS = 0xff;
  * a bit with its own, where they are at `time`: 0 to 1 over the shutter interval.
  */
 export interface RayQuery {
-  /** Nearest surface; fills `hit` and returns true, or leaves it alone and returns false. */
+  /**
+   * Nearest surface; fills `hit` and returns true, or leaves it alone and returns false. The hit is crowded where another
+   * lies no farther beyond it than `behind`.
+   */
   closestHit(
     ox: number, oy: number, oz: number, dx: number, dy: number, dz: number,
-    tMin: number, tMax: number, mask: number, time: number, hit: Hit,
+    tMin: number, tMax: number, mask: number, time: number, behind: number, hit: Hit,
   ): boolean; // prettier-ignore
+  /** All surfaces between, in no order, into the first of `hits` (MOST_HITS of them). Returns their number. */
+  allHits(
+    ox: number, oy: number, oz: number, dx: number, dy: number, dz: number,
+    tMin: number, tMax: number, mask: number, time: number, hits: Hit[],
+  ): number; // prettier-ignore
   /** Whether anything lies between. */
   anyHit(
     ox: number, oy: number, oz: number, dx: number, dy: number, dz: number,

@@ -7,6 +7,7 @@ import {
   buildRayScene,
   emptyHit,
   kernelRuns,
+  MOST_HITS,
   moveInstances,
   openRayQuery,
   plainBuffer,
@@ -69,7 +70,7 @@ const hit = emptyHit();
 const anyAt = (query: RayQuery, o: Vector, d: Vector, tMax = Infinity, mask = ALL_RAYS, time = 0) =>
   query.anyHit(...o, ...d, 0, tMax, mask, time);
 const closestAt = (query: RayQuery, o: Vector, d: Vector, mask = ALL_RAYS, time = 0) =>
-  query.closestHit(...o, ...d, 0, Infinity, mask, time, hit);
+  query.closestHit(...o, ...d, 0, Infinity, mask, time, 0, hit);
 
 const forms = kernelRuns() ? (['kernel', 'plain'] as const) : (['plain'] as const);
 for (const form of forms)
@@ -108,6 +109,36 @@ for (const form of forms)
         expect(hit.t).to.equal(3);
         expect(anyAt(flat, [0.25, 1.01, 3], [zero, zero, -1])).to.equal(false);
       }
+    });
+
+    it('all hits between two distances are those that closest hits find one after the other', () => {
+      const query = open(meshes, still);
+      const hits = Array.from({ length: MOST_HITS }, emptyHit);
+      let most = 0;
+      for (let i = 0; i < 400; i++) {
+        const [o, d] = ray(i);
+        const chain: number[] = [];
+        for (let t = 0; query.closestHit(...o, ...d, t, 3, ALL_RAYS, 0, 0, hit); t = hit.t) chain.push(hit.t);
+        const count = query.allHits(...o, ...d, 0, 3, ALL_RAYS, 0, hits);
+        expect(hits.slice(0, count).map((h) => h.t).sort((a, b) => a - b)).to.deep.equal(chain); // prettier-ignore
+        most = Math.max(most, count);
+      }
+      expect(most).to.be.above(4);
+    });
+
+    it('a hit is crowded where another lies close behind it, at the same place even', () => {
+      const stack = (gap: number) => open([square(2)], [0, gap, 1].map((z) => ({ mesh: 0, transform: shifted(0, 0, -z) }))); // prettier-ignore
+      for (const [gap, behind, crowded] of [
+        [0, 0, true],
+        [0, 0.1, true],
+        [0.05, 0.1, true],
+        [0.2, 0.1, false],
+      ] as const)
+        // prettier-ignore
+        for (const o of [[0.3, 0.1, 5], [0.1, -0.2, 700]] as Vector[]) {
+          expect(stack(gap).closestHit(...o, 0, 0, -1, 0, Infinity, ALL_RAYS, 0, behind, hit)).to.equal(true);
+          expect([hit.t, hit.crowded]).to.deep.equal([o[2], crowded]);
+        }
     });
 
     it('no ray slips through the edges of a closed mesh', () => {
