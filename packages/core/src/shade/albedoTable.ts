@@ -1,7 +1,6 @@
 // Directional albedos of single scattering by GGX facets: what of the light that comes from one direction leaves again.
-// What is missing is given back: to the diffuse part below a reflecting layer, to a metal by a lobe of its own, to
-// rough glass by a factor (Kulla & Conty 2017, "Revisiting physically based shading"; Turquin 2019, "Practical
-// multiple scattering compensation for microfacet models").
+// What is missing is given back: to the diffuse part below a reflecting layer, and to a metal by a lobe of its own (Kulla &
+// Conty 2017, "Revisiting physically based shading at Imageworks"); to glass by interfaceLoss.ts.
 import { samplePoint } from '../math/index.ts';
 import { fresnelDielectric } from './fresnel.ts';
 import { correlatedOverSingle, sampleVisibleNormal } from './ggx.ts';
@@ -12,29 +11,21 @@ const SAMPLES = 128;
 /** // per roughness: COSINES values by cosine, then the cosine-weighted mean */
 export const ALBEDO_STRIDE = ROUGHNESSES * (COSINES + 1);
 
-/** Share of a facet that reflects, and whether what it lets through counts too. */
-interface Facet {
-  reflectance: (cosine: number) => number;
-  /** Index beyond over the one before; null where only reflection counts. */
-  refracts: number | null;
-}
+/** Share of the light that a facet reflects, by the cosine. */
+type Reflectance = (cosine: number) => number;
 
 const known = new Map<string, Float32Array>();
 
-/** Reflection alone by a dielectric of this index. */
-export function reflectionAlbedos(ior: number): Float32Array {
-  return remember(`reflection ${ior}`, { reflectance: (c) => fresnelDielectric(c, ior), refracts: null });
+/** Reflection by a dielectric. @param eta index beyond over the one before */
+export function reflectionAlbedos(eta: number): Float32Array {
+  return remember(`reflection ${eta}`, (c) => fresnelDielectric(c, eta));
 }
 /** Facets that reflect everything. */
 export function mirrorAlbedos(): Float32Array {
-  return remember('mirror', { reflectance: () => 1, refracts: null });
-}
-/** Reflection and transmission together. @param eta index beyond over the one before */
-export function glassAlbedos(eta: number): Float32Array {
-  return remember(`glass ${eta}`, { reflectance: (c) => fresnelDielectric(c, eta), refracts: eta });
+  return remember('mirror', () => 1);
 }
 
-function remember(key: string, facet: Facet): Float32Array {
+function remember(key: string, facet: Reflectance): Float32Array {
   let table = known.get(key);
   if (!table) {
     if (known.size > 64) known.clear();
@@ -43,21 +34,20 @@ function remember(key: string, facet: Facet): Float32Array {
   return table;
 }
 
-function makeTable(facet: Facet): Float32Array {
+function makeTable(facet: Reflectance): Float32Array {
   const out = new Float32Array(ALBEDO_STRIDE);
   for (let r = 0; r < ROUGHNESSES; r++) {
     const alpha = (r / (ROUGHNESSES - 1)) ** 2;
     const row = r * (COSINES + 1);
     for (let c = 0; c < COSINES; c++) {
       const cosine = Math.max(1e-4, (c / (COSINES - 1)) ** 2);
-      const smooth = facet.refracts === null ? facet.reflectance(cosine) : 1;
-      out[row + c] = alpha < 1e-4 ? smooth : roughAlbedo(cosine, alpha, facet);
+      out[row + c] = alpha < 1e-4 ? facet(cosine) : roughAlbedo(cosine, alpha, facet);
     }
     let mean = 0;
     const steps = 512;
     for (let i = 0; i < steps; i++) {
       const cosine = (i + 0.5) / steps;
-      mean += (2 * cosine * interpolateRow(out, row, cosine)) / steps;
+      mean += (2 * cosine * (alpha < 1e-4 ? facet(cosine) : interpolateRow(out, row, cosine))) / steps;
     }
     out[row + COSINES] = mean;
   }
@@ -106,21 +96,22 @@ function interpolateRow(table: Float32Array, row: number, cosine: number): numbe
 
 const point = new Float64Array(2);
 const normal = new Float64Array(3);
+const view = new Float64Array(3);
+const widths = new Float64Array(2);
 
-function roughAlbedo(cosine: number, alpha: number, { reflectance, refracts }: Facet): number {
+function roughAlbedo(cosine: number, alpha: number, facet: Reflectance): number {
   const x = Math.sqrt(1 - cosine * cosine);
+  view[0] = x;
+  view[2] = cosine;
+  widths[0] = widths[1] = alpha;
   let sum = 0;
   for (let i = 0; i < SAMPLES; i++) {
     samplePoint(point, 0x51ed270b, i);
-    sampleVisibleNormal(normal, [x, 0, cosine], [alpha, alpha], point);
+    sampleVisibleNormal(normal, view, widths, point);
     const along = x * normal[0] + cosine * normal[2];
-    const reflected = reflectance(along);
-    const [rx, ry, rz] = [2 * along * normal[0] - x, 2 * along * normal[1], 2 * along * normal[2] - cosine];
-    if (rz > 0) sum += reflected * correlatedOverSingle(x, 0, cosine, rx, ry, rz, alpha, alpha);
-    if (refracts === null || reflected === 1) continue;
-    const k = along / refracts - Math.sqrt(Math.max(0, 1 - (1 - along * along) / (refracts * refracts)));
-    const [tx, ty, tz] = [k * normal[0] - x / refracts, k * normal[1], k * normal[2] - cosine / refracts];
-    if (tz < 0) sum += (1 - reflected) * correlatedOverSingle(x, 0, cosine, tx, ty, tz, alpha, alpha);
+    const rx = 2 * along * normal[0] - x;
+    const rz = 2 * along * normal[2] - cosine;
+    if (rz > 0) sum += facet(along) * correlatedOverSingle(x, 0, cosine, rx, 2 * along * normal[1], rz, alpha, alpha);
   }
   return sum / SAMPLES;
 }

@@ -2,13 +2,15 @@
 // transmission) that can each be sampled and evaluated alone, so that a component can be followed by itself.
 // One object is filled again for every hit; nothing is allocated.
 //
-// The specular lobe is a sum of up to three: the base reflection, the coat above it, and what a rough metal scatters
-// more than once. A sample comes from one of them, its density is that of their mixture.
+// The specular lobe is a sum of up to three: the base reflection, the coat above it, and what a rough metal or rough
+// glass scatters more than once; that of transmission of two. A sample comes from one of them, its density is that of
+// their mixture.
 import { luminance } from '../color/index.ts';
 import { ALBEDO_STRIDE, AlbedoPlace, mirrorAlbedos } from './albedoTable.ts';
 import { roughDiffuse } from './diffuse.ts';
 import { Facets } from './facets.ts';
 import { fresnelDielectric, fresnelMetal, paneReflectance } from './fresnel.ts';
+import { InterfaceLoss } from './interfaceLoss.ts';
 import { ALBEDOS, SURFACE, type SurfaceTable } from './surfaceTable.ts';
 import { SMOOTH_ALPHA, SurfaceValues } from './surfaceValues.ts';
 import type { Direction } from './ray.ts';
@@ -36,10 +38,17 @@ export class SurfacePoint extends Facets {
   roughnessFloor = 0;
   /** The viewer is on the back of the surface. */
   inside = false;
+  /** The viewer is in the body that the surface bounds: its diffuse part lies on the inside without a reflecting layer. */
+  private fromInside = false;
   private albedoOut = 0;
   private albedoMean = 0;
-  /** Factor that gives rough glass back what single scattering loses. */
-  private glassGain = 1;
+  /** What rough glass, or a rough pane, loses by single scattering; asked only where `loses`. */
+  private readonly loss = new InterfaceLoss();
+  private loses = false;
+  /** Chance of the second lobe of transmission. */
+  private scatteredThrough = 0;
+  /** One smooth facet: the surface is smooth, or does not refract. */
+  private smooth = false;
   /** Albedo of single scattering for a metal that reflects everything: for this view, and its mean. */
   private mirrorOut = 1;
   private mirrorMean = 1;
@@ -112,6 +121,7 @@ export class SurfacePoint extends Facets {
     const ior = this.table.values[s + SURFACE.ior + 1];
     if (relativeIor > 0) this.eta = relativeIor;
     else this.eta = this.inside && !values.thin && values.transmission > 0 ? 1 / ior : ior;
+    this.smooth = values.smooth || (this.bounds && Math.abs(this.eta - 1) < 1e-9);
     this.readAlbedos();
     this.setChances();
   }
@@ -123,16 +133,16 @@ export class SurfacePoint extends Facets {
     outPlace.setRoughness(values.roughness);
     inPlace.setRoughness(values.roughness);
     outPlace.setCosine(view[2]);
-    this.albedoOut = outPlace.read(albedos, at + ALBEDOS.reflection * ALBEDO_STRIDE);
-    this.albedoMean = outPlace.readMean(albedos, at + ALBEDOS.reflection * ALBEDO_STRIDE);
-    this.glassGain = 1;
-    if (values.transmission > 0 && !values.smooth && !values.thin) {
-      const side = this.eta < 1 ? ALBEDOS.glassBack : ALBEDOS.glassFront;
-      const kept = outPlace.read(albedos, at + side * ALBEDO_STRIDE);
-      this.glassGain = 1 + values.transmission * (1 / Math.max(0.05, kept) - 1);
+    this.fromInside = this.inside && this.bounds;
+    this.albedoOut = this.albedoMean = 0;
+    if (!this.fromInside) {
+      this.albedoOut = outPlace.read(albedos, at + ALBEDOS.reflection * ALBEDO_STRIDE);
+      this.albedoMean = outPlace.readMean(albedos, at + ALBEDOS.reflection * ALBEDO_STRIDE);
     }
+    this.loses = values.transmission > 0 && !this.smooth;
+    if (this.loses) this.loss.set(values.roughness, this.eta, values.thin, view[2]);
     this.mirrorMean = 1;
-    if (values.metalness > 0 && !values.smooth) {
+    if (values.metalness > 0 && !this.smooth) {
       this.mirrorOut = outPlace.read(this.mirror, 0);
       this.mirrorMean = outPlace.readMean(this.mirror, 0);
     }
@@ -150,23 +160,30 @@ export class SurfacePoint extends Facets {
     const { chance, parts, values } = this;
     const dielectric = 1 - values.metalness;
     const cosine = this.view[2];
-    const reflected = this.reflectance(cosine);
+    const face = this.faceReflectance(cosine);
+    // beyond the angle of total reflection some facets of rough glass still let light through
+    const facets = face === 1 ? this.loss.reflected : values.specularWeight * this.loss.reflected;
+    const reflected = this.loses && !values.thin ? facets : this.glassReflectance(face);
     const below = 1 - this.coatOut;
     parts[BASE] = 0;
     for (let k = 0; k < 3; k++)
-      parts[BASE] = Math.max(parts[BASE], this.specularColorAt(cosine, reflected, k) * this.belowCoat(k));
+      parts[BASE] = Math.max(parts[BASE], this.specularColorAt(cosine, face, reflected, k) * this.belowCoat(k));
     parts[BASE] *= below;
     parts[COAT] = values.coat > 0 ? values.coat * fresnelDielectric(cosine, values.coatIor) : 0;
     parts[SCATTERED] =
       this.mirrorMean < ENOUGH
         ? values.metalness * (1 - this.mirrorOut) * Math.max(values.base[0], values.base[1], values.base[2]) * below
         : 0;
+    const glass = dielectric * values.transmission * below;
+    if (this.loses) parts[SCATTERED] += glass * this.loss.lobe(false);
     chance[SPECULAR] = parts[BASE] + parts[COAT] + parts[SCATTERED];
     if (chance[SPECULAR] > 0) for (let k = 0; k < 3; k++) parts[k] /= chance[SPECULAR];
     const base = luminance(values.base[0], values.base[1], values.base[2]);
-    chance[DIFFUSE] = dielectric * (1 - values.transmission) * base * (1 - reflected) * below;
-    chance[TRANSMISSION] =
-      dielectric * values.transmission * (1 - reflected) * below * Math.max(values.tint[0], values.tint[1], values.tint[2]); // prettier-ignore
+    chance[DIFFUSE] = dielectric * (1 - values.transmission) * base * (this.fromInside ? 1 : 1 - face) * below;
+    const scattered = this.loses ? this.loss.lobe(true) : 0;
+    const through = this.loses ? Math.max(0.01, 1 - reflected - this.loss.lobe(false)) : 1 - reflected;
+    this.scatteredThrough = through > 0 ? scattered / through : 0;
+    chance[TRANSMISSION] = glass * through * Math.max(values.tint[0], values.tint[1], values.tint[2]);
     const sum = chance[0] + chance[1] + chance[2];
     if (sum > 0) for (let lobe = 0; lobe < LOBES; lobe++) chance[lobe] /= sum;
   }
@@ -176,17 +193,24 @@ export class SurfacePoint extends Facets {
   }
 
   /** Share that a dielectric facet reflects, 0..1; the specular weight cannot take away total reflection. */
-  private reflectance(cosine: number): number {
+  private faceReflectance(cosine: number): number {
     const face = fresnelDielectric(cosine, this.eta);
-    if (face === 1) return 1;
-    const { specularWeight, thin, transmission } = this.values;
-    return specularWeight * (thin && transmission > 0 ? paneReflectance(face) : face);
+    return face === 1 ? 1 : this.values.specularWeight * face;
   }
 
-  private specularColorAt(cosine: number, reflected: number, k: number): number {
-    const { metalness, specularColor, base } = this.values;
-    const dielectric = (1 - metalness) * reflected * (reflected === 1 ? 1 : specularColor[k]);
-    return dielectric * this.glassGain + metalness * fresnelMetal(cosine, base[k]);
+  /** The same of the part of the surface that transmits: one face, or both of a pane. */
+  private glassReflectance(face: number): number {
+    const { specularWeight, thin } = this.values;
+    return thin && face < 1 ? specularWeight * paneReflectance(face / (specularWeight || 1)) : face;
+  }
+
+  /** @param face reflectance of one face. glass: what the part that transmits reflects */
+  private specularColorAt(cosine: number, face: number, glass: number, k: number): number {
+    const { metalness, specularColor, base, transmission } = this.values;
+    const opaque = this.fromInside ? 0 : (1 - transmission) * face;
+    const reflected = transmission === 0 ? face : opaque + transmission * glass;
+    const dielectric = (1 - metalness) * reflected * (face === 1 ? 1 : specularColor[k]);
+    return dielectric + metalness * fresnelMetal(cosine, base[k]);
   }
 
   /** Square of the index beyond over the one before, by which refraction divides radiance. */
@@ -203,12 +227,10 @@ export class SurfacePoint extends Facets {
   isSpread(lobe: Lobe): boolean {
     if (this.chance[lobe] === 0) return false;
     if (lobe === DIFFUSE) return true;
-    if (lobe === TRANSMISSION) return !this.values.smooth;
+    if (lobe === TRANSMISSION) return !this.smooth;
     const { parts, values } = this;
     return (
-      (parts[BASE] > 0 && !values.smooth) ||
-      (parts[COAT] > 0 && values.coatAlpha >= SMOOTH_ALPHA) ||
-      parts[SCATTERED] > 0
+      (parts[BASE] > 0 && !this.smooth) || (parts[COAT] > 0 && values.coatAlpha >= SMOOTH_ALPHA) || parts[SCATTERED] > 0
     );
   }
 
@@ -217,11 +239,11 @@ export class SurfacePoint extends Facets {
    * @param numbers two random ones in [0, 1)
    */
   sample(lobe: Lobe, numbers: Float64Array): boolean {
-    const { parts, random: by, values } = this;
+    const { parts, random: by } = this;
     by[0] = numbers[0];
     by[1] = numbers[1];
     if (lobe === DIFFUSE) return this.sampleWidely(DIFFUSE);
-    if (lobe === TRANSMISSION) return this.sampleFacet(TRANSMISSION);
+    if (lobe === TRANSMISSION) return this.sampleThrough();
     let part = BASE;
     if (parts[BASE] < 1) {
       // the number that chooses the part is stretched to be used again
@@ -235,12 +257,27 @@ export class SurfacePoint extends Facets {
       } else part = parts[COAT] > 0 ? COAT : BASE;
     }
     if (part === SCATTERED) return this.sampleWidely(SPECULAR);
-    if (part === BASE && (parts[BASE] === 1 || values.smooth)) {
+    if (part === BASE && (parts[BASE] === 1 || this.smooth)) {
       if (!this.sampleFacet(SPECULAR)) return false;
       if (parts[BASE] < 1) for (let k = 0; k < 3; k++) this.weight[k] /= parts[BASE];
       return true;
     }
     return this.sampleMirror(part);
+  }
+
+  /** A direction beyond the surface: by a facet, or scattered more than once. */
+  private sampleThrough(): boolean {
+    const { random: by, scatteredThrough } = this;
+    if (scatteredThrough === 0) return this.sampleFacet(TRANSMISSION);
+    if (by[0] < scatteredThrough) {
+      by[0] /= scatteredThrough;
+      this.sampleCosine(by);
+      this.lz = -this.lz;
+      this.toWorld();
+      return this.onRightSide(TRANSMISSION) && this.evaluateInto(TRANSMISSION);
+    }
+    by[0] = Math.min(1 - 2 ** -32, (by[0] - scatteredThrough) / (1 - scatteredThrough));
+    return this.sampleFacet(TRANSMISSION) && this.evaluateInto(TRANSMISSION);
   }
 
   /** A reflection by the base or the coat, one of several parts of the specular lobe. */
@@ -262,8 +299,8 @@ export class SurfacePoint extends Facets {
     const { values, widths } = this;
     if (part === COAT) widths[0] = widths[1] = values.coatAlpha < SMOOTH_ALPHA ? 0 : values.coatAlpha;
     else {
-      widths[0] = values.smooth ? 0 : values.ax;
-      widths[1] = values.smooth ? 0 : values.ay;
+      widths[0] = this.smooth ? 0 : values.ax;
+      widths[1] = this.smooth ? 0 : values.ay;
     }
   }
 
@@ -284,7 +321,7 @@ export class SurfacePoint extends Facets {
     // radiance changes with the square of the index (Veach 1997, 5.2)
     this.value = straight ? this.shadowing() : this.shadowing() / this.etaSquared;
     this.setFacetWeight(lobe);
-    if (values.smooth) this.density = 0;
+    if (this.smooth) this.density = 0;
     else if (straight) this.setReflectionDensity();
     else this.setRefractionDensity();
     if (straight && lobe === TRANSMISSION) this.lz = -this.lz;
@@ -295,13 +332,15 @@ export class SurfacePoint extends Facets {
   /** Colour of the base reflection or of the light let through on the facet, times `value`. */
   private setFacetWeight(lobe: Lobe): void {
     const { along, value, values, weight } = this;
-    const reflected = this.reflectance(along);
+    const face = this.faceReflectance(along);
+    const glass = this.glassReflectance(face);
+    const factor = this.loses ? this.loss.factor(Math.abs(this.lz), lobe === TRANSMISSION) : 1;
     const coat = values.coat > 0 ? Math.sqrt((1 - this.coatOut) * (1 - this.coatIn())) : 1;
     if (lobe === SPECULAR)
       for (let k = 0; k < 3; k++)
-        weight[k] = this.specularColorAt(along, reflected, k) * this.belowCoat(k) * coat * value;
+        weight[k] = this.specularColorAt(along, face, glass * factor, k) * this.belowCoat(k) * coat * value;
     else {
-      const through = (1 - values.metalness) * values.transmission * (1 - reflected) * this.glassGain * coat * value;
+      const through = (1 - values.metalness) * values.transmission * (1 - glass) * factor * coat * value;
       for (let k = 0; k < 3; k++) weight[k] = through * values.tint[k] * this.belowCoat(k);
     }
   }
@@ -327,10 +366,21 @@ export class SurfacePoint extends Facets {
     if (lobe === DIFFUSE) return this.lz > 0 && this.evaluateDiffuse();
     if (lobe === SPECULAR) return this.lz > 0 && this.evaluateSpecular();
     if (this.lz >= 0) return false;
+    return this.evaluateThrough();
+  }
+
+  private evaluateThrough(): boolean {
+    const { loss, scatteredThrough, values, weight } = this;
     this.setPartWidths(BASE);
-    if (this.values.thin) this.lz = -this.lz; // a pane lets through what it would mirror, straight on
-    if (!(this.values.thin ? this.weighReflection() : this.weighRefraction())) return false;
-    this.setFacetWeight(TRANSMISSION);
+    if (values.thin) this.lz = -this.lz; // a pane lets through what it would mirror, straight on
+    const facet = values.thin ? this.weighReflection() : this.weighRefraction();
+    if (facet) this.setFacetWeight(TRANSMISSION);
+    if (scatteredThrough === 0) return facet;
+    const cosine = Math.abs(this.lz);
+    const even = (values.transmission * (1 - values.metalness) * loss.value(cosine, true) * cosine) / Math.PI;
+    const coat = values.coat > 0 ? Math.sqrt((1 - this.coatOut) * (1 - this.coatIn())) : 1;
+    for (let k = 0; k < 3; k++) weight[k] = (facet ? weight[k] : 0) + even * values.tint[k] * coat * this.belowCoat(k);
+    this.density = (facet ? (1 - scatteredThrough) * this.density : 0) + (scatteredThrough * cosine) / Math.PI;
     return true;
   }
 
@@ -341,7 +391,9 @@ export class SurfacePoint extends Facets {
     const between = view[0] * lx + view[1] * ly + view[2] * lz;
     const scale = (1 - values.metalness) * (1 - values.transmission) * this.density;
     inPlace.setCosine(lz);
-    const albedoIn = inPlace.read(this.table.albedos, this.surface * ALBEDOS.count * ALBEDO_STRIDE);
+    const albedoIn = this.fromInside
+      ? 0
+      : inPlace.read(this.table.albedos, this.surface * ALBEDOS.count * ALBEDO_STRIDE);
     const coat = values.coat > 0 ? ((1 - this.coatOut) * (1 - this.coatIn())) / (1 - this.coatMean) : 1;
     const rough = values.diffuseRoughness;
     for (let k = 0; k < 3; k++) {
@@ -359,7 +411,7 @@ export class SurfacePoint extends Facets {
     weight[0] = weight[1] = weight[2] = 0;
     let density = 0;
     this.setPartWidths(BASE);
-    if (parts[BASE] > 0 && !values.smooth && this.weighReflection()) {
+    if (parts[BASE] > 0 && !this.smooth && this.weighReflection()) {
       this.setFacetWeight(SPECULAR);
       density = parts[BASE] * this.density;
     }
@@ -375,12 +427,13 @@ export class SurfacePoint extends Facets {
       // Kulla & Conty 2017: what single scattering leaves, evenly, coloured by all the reflections in between
       inPlace.setCosine(lz);
       const lost = (1 - this.mirrorOut) * (1 - inPlace.read(this.mirror, 0));
-      const even = (values.metalness * lost * (lz / Math.PI)) / (1 - this.mirrorMean);
+      const even = this.mirrorMean < 1 ? (values.metalness * lost * (lz / Math.PI)) / (1 - this.mirrorMean) : 0;
       const coat = values.coat > 0 ? Math.sqrt((1 - this.coatOut) * (1 - this.coatIn())) : 1;
+      const glass = this.loses ? (1 - values.metalness) * values.transmission * this.loss.value(lz, false) * (lz / Math.PI) : 0; // prettier-ignore
       for (let k = 0; k < 3; k++) {
         const mean = (20 * values.base[k] + 1) / 21; // of Schlick's formula over the hemisphere
         const again = (mean * mean * this.mirrorMean) / (1 - mean * (1 - this.mirrorMean));
-        weight[k] += even * again * coat * this.belowCoat(k);
+        weight[k] += (even * again + glass) * coat * this.belowCoat(k);
       }
       density += (parts[SCATTERED] * lz) / Math.PI;
     }

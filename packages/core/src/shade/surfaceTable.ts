@@ -1,5 +1,5 @@
 // What shading reads of a surface: SURFACE names the places of its numbers. Maps are numbers of textures, -1 for none.
-import { ALBEDO_STRIDE, glassAlbedos, reflectionAlbedos } from './albedoTable.ts';
+import { ALBEDO_STRIDE, reflectionAlbedos } from './albedoTable.ts';
 import type { Surface } from '../scene/index.ts';
 
 export const SURFACE = {
@@ -46,7 +46,7 @@ export const SURFACE = {
 } as const;
 
 /** Places of the tables of a surface among its albedos, in units of ALBEDO_STRIDE. */
-export const ALBEDOS = { reflection: 0, coat: 1, glassFront: 2, glassBack: 3, count: 4 } as const;
+export const ALBEDOS = { reflection: 0, coat: 1, count: 2 } as const;
 
 export interface SurfaceTable {
   /** SURFACE.stride numbers a surface. */
@@ -105,10 +105,6 @@ export function fillSurface(table: SurfaceTable, index: number, s: Surface, mapI
   const put = (place: number, values: Float32Array) => table.albedos.set(values, at + place * ALBEDO_STRIDE);
   put(ALBEDOS.reflection, reflectionAlbedos(s.specular_ior));
   if (s.coat_weight > 0) put(ALBEDOS.coat, reflectionAlbedos(s.coat_ior));
-  if (s.transmission_weight > 0 && !s.geometry_thin_walled) {
-    put(ALBEDOS.glassFront, glassAlbedos(s.specular_ior));
-    put(ALBEDOS.glassBack, glassAlbedos(1 / s.specular_ior));
-  }
 }
 
 /**

@@ -103,4 +103,22 @@ describe('panes of glass', () => {
     expect(right.mean).to.be.below(0.6);
     expect(wrong.mean).to.be.above(right.mean + 0.1);
   });
+
+  for (const [roughness, degrees] of [
+    [0.3, 63],
+    [0.5, 0],
+    [0.7, 80],
+    [1, 40],
+  ])
+    // prettier-ignore
+    it(`a frosted pane of roughness ${roughness} at ${degrees} degrees stays white in a white environment`, () => {
+      const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];
+      const r = renderTest({
+        objects: [{ mesh: square(30), surface: { ...GLASS, specular_ior: 1.5, specular_roughness: roughness, geometry_thin_walled: true } }], // prettier-ignore
+        environment: { color: [1, 1, 1] },
+        camera: { transform: [c, 0, s, 10 * s, 0, 1, 0, 0, -s, 0, c, 10 * c], verticalAngle: 2 },
+        settings: { pixelSamples: 128 },
+      });
+      expect(r.mean).to.be.closeTo(1, 0.01);
+    });
 });

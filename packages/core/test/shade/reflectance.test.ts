@@ -79,7 +79,9 @@ describe('reflectance', () => {
       { transmission_weight: 1, geometry_thin_walled: true, specular_roughness: 0.5 },
       TRANSMISSION,
     ],
+    ['a thin pane, as rough as can be', { transmission_weight: 1, geometry_thin_walled: true, specular_roughness: 1 }, TRANSMISSION], // prettier-ignore
     ['frosted glass', { transmission_weight: 1, specular_roughness: 0.5 }, TRANSMISSION],
+    ['the outside of frosted glass', { transmission_weight: 1, specular_ior: 2.4, specular_roughness: 0.9 }, SPECULAR],
   ];
   for (const [name, surface, lobe] of sampled)
     it(`${name}: sampled directions have the density that is stated (chi-square, 0.1 % level)`, () => {
@@ -107,7 +109,7 @@ describe('reflectance', () => {
         const row = Math.min(rows - 1, Math.floor(Math.abs(point.wz) * rows));
         found[row * columns + Math.min(columns - 1, Math.floor((phi / (2 * Math.PI)) * columns))]++;
       }
-      expect(whole).to.be.above(0.7 * count);
+      expect(whole).to.be.above(0.5 * count);
       let [chi, cells] = [0, 0];
       expected.forEach((e, i) => {
         if (e < 8) return;
@@ -145,6 +147,49 @@ describe('reflectance', () => {
           expect(albedo(point)).to.be.closeTo(1, 0.03);
         }
     });
+
+  const transmitting: [string, Partial<Surface>, boolean][] = [
+    ['a frosted pane', { geometry_thin_walled: true }, false],
+    ['frosted glass from outside', {}, false],
+    ['frosted glass from inside', {}, true],
+  ];
+  for (const [name, surface, inside] of transmitting)
+    for (const transmission_weight of [0.25, 0.5, 1])
+      it(`${name}, ${transmission_weight * 100} % transmitting: a white furnace within 1 % over roughness, index and angle`, () => {
+        let worst = { off: 0, what: '' };
+        for (const specular_ior of [1.1, 1.33, 1.5, 2, 2.5])
+          for (const specular_roughness of [0, 0.1, 0.2, 0.3, 0.45, 0.6, 0.7, 0.85, 1]) {
+            const point = makePoint({ ...WHITE, ...surface, transmission_weight, specular_ior, specular_roughness });
+            for (const degrees of [0, 20, 40, 50, 63, 72, 80]) {
+              const theta = (degrees * Math.PI) / 180;
+              turn(point, inside ? Math.PI - theta : theta, 0.3);
+              const off = Math.abs(albedo(point, 2048) - 1);
+              if (off > worst.off) worst = { off, what: `n ${specular_ior}, roughness ${specular_roughness}, ${degrees} degrees` }; // prettier-ignore
+            }
+          }
+        expect(worst.off, worst.what).to.be.below(0.01);
+      });
+
+  it('transmission is reciprocal: radiance over the square of the index is the same both ways (Veach 1997, 5.2)', () => {
+    for (let i = 0; i < 40; i++) {
+      const r = (k: number) => hashUnit(i * 20 + k);
+      const thin = i % 2 === 0;
+      const specular_ior = 1.1 + 1.4 * r(0);
+      const point = makePoint({ transmission_weight: 0.7, specular_ior, specular_roughness: 0.2 + 0.8 * r(1), geometry_thin_walled: thin }); // prettier-ignore
+      const [a, b] = [[1.3 * r(2), 6 * r(3)], [1.3 * r(4), 6 * r(5)]]; // prettier-ignore
+      const up = ([theta, phi]: number[]) => [Math.sin(theta) * Math.cos(phi), Math.sin(theta) * Math.sin(phi), Math.cos(theta)]; // prettier-ignore
+      const value = (to: number[]) => {
+        const [x, y, z] = to;
+        return evaluate(point, TRANSMISSION, x, y, z) ? point.weight[1] / Math.abs(z) : 0;
+      };
+      turn(point, a[0], a[1]);
+      const there = value(up(b).map((v) => -v));
+      turn(point, Math.PI - b[0], b[1] + Math.PI);
+      const back = value(up(a));
+      const squared = thin ? 1 : specular_ior ** 2;
+      expect(there).to.be.closeTo(back / squared, 1e-9 + 1e-6 * there);
+    }
+  });
 
   it('rough diffuse of roughness 0 is Lambert, and its tabulated albedo is the integral of its single scattering', () => {
     expect(roughDiffuse(0.3, 0.4, 0.5, 0.9, 0)).to.equal(0.3);
