@@ -1,4 +1,4 @@
-import { BLOCK, isSettled, ROUND } from './adaptive.ts';
+import { BLOCK, BlockRules, ROUND } from './adaptive.ts';
 import type { Chunk } from './chunks.ts';
 import { emptyFilm, FILM, type Film } from './film.ts';
 import type { PathTracer } from './pathTracer.ts';
@@ -17,27 +17,18 @@ export function renderChunk(tracer: PathTracer, chunk: Chunk, clock: () => numbe
 
 /** Adds samples start .. start + count - 1 of every pixel of the film's region: fewer where blocks have settled. */
 export function addSamples(tracer: PathTracer, film: Film, start: number, count: number, clock: () => number): void {
-  const { width, height } = film.region;
+  const { data, region } = film;
   const { limit, least } = tracer.settings.adaptive;
-  const adapts = limit > 0 && start >= least && count > ROUND;
-  for (let y = 0; y < height; y += BLOCK)
-    for (let x = 0; x < width; x += BLOCK) {
-      const right = Math.min(width, x + BLOCK);
-      const bottom = Math.min(height, y + BLOCK);
-      if (!adapts) {
-        renderBlock(tracer, film, x, y, right, bottom, start, count, clock);
-        continue;
-      }
-      for (let done = 0; done < count; done += ROUND) {
-        renderBlock(tracer, film, x, y, right, bottom, start + done, Math.min(ROUND, count - done), clock);
-        if (isSettled(film, x, y, right, bottom, start, limit)) break;
-      }
-    }
-}
-
-// prettier-ignore
-function renderBlock(tracer: PathTracer, { region, data }: Film, x0: number, y0: number, x1: number, y1: number, start: number, count: number, clock: () => number): void {
-  for (let y = y0; y < y1; y++)
-    for (let x = x0; x < x1; x++)
-      tracer.renderPixel(region.x + x, region.y + y, start, count, data, (y * region.width + x) * FILM.stride, clock);
+  const rules = limit > 0 && start >= least && count > ROUND ? new BlockRules(film, start, limit) : null;
+  const step = rules ? ROUND : count;
+  for (let done = 0; done < count; done += step) {
+    // block by block, since neighbours meet the same parts of the scene
+    for (let y0 = 0; y0 < region.height; y0 += BLOCK)
+      for (let x0 = 0; x0 < region.width; x0 += BLOCK)
+        for (let y = y0; y < Math.min(region.height, y0 + BLOCK); y++)
+          for (let x = x0; x < Math.min(region.width, x0 + BLOCK); x++)
+            if (!rules?.isSettled(x, y))
+              tracer.renderPixel(region.x + x, region.y + y, start + done, Math.min(step, count - done), data, (y * region.width + x) * FILM.stride, clock); // prettier-ignore
+    rules?.look();
+  }
 }

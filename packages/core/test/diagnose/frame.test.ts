@@ -32,7 +32,7 @@ const SCENES: Record<string, TestScene> = {
   'rough glass before a glow': {
     objects: [
       { mesh: square(8), surface: { ...GLASS, specular_roughness: 0.7, specular_weight: 0, geometry_thin_walled: true } }, // prettier-ignore
-      { mesh: square(1.2, -1.5), surface: { ...GLOW, emission_luminance: 3 } },
+      { mesh: square(1.2, -1.5), surface: { ...GLOW, emission_luminance: 2 } },
       { mesh: square(60, -4), surface: { ...MATT, base_color: [0, 0, 0] } },
     ],
     view: 1,

@@ -14,11 +14,11 @@ import { filmNames, filmStatistics, frameOf, proofPicture, renderHere } from '@d
 import type { RenderSettings } from '@dusting/core/scene';
 import { compileTest, GLASS, GLOW, makeShot, MATT, square, timeByRays, type TestScene } from '../scenes.ts';
 
-/** A panel of rough glass over a small lamp: all noise is transmission, and all of it arises within the splits. */
+/** A panel of rough glass over a small lamp: all noise is transmission, and arises within the splits. */
 const frosted: TestScene = {
   objects: [
     { mesh: square(8), surface: { ...GLASS, specular_roughness: 0.7, specular_weight: 0, geometry_thin_walled: true } },
-    { mesh: square(1.2, -1.5), surface: { ...GLOW, emission_luminance: 3 } },
+    { mesh: square(1.2, -1.5), surface: { ...GLOW, emission_luminance: 2 } },
     { mesh: square(60, -4), surface: { ...MATT, base_color: [0, 0, 0] } },
   ],
   view: 1,

@@ -10,7 +10,7 @@ const SIZE = { width: 64, height: 48 };
 const frosted: TestScene = {
   objects: [
     { mesh: square(8), surface: { ...GLASS, specular_roughness: 0.7, specular_weight: 0, geometry_thin_walled: true } },
-    { mesh: square(1.2, -1.5), surface: { ...GLOW, emission_luminance: 3 } },
+    { mesh: square(1.2, -1.5), surface: { ...GLOW, emission_luminance: 2 } },
     { mesh: square(60, -4), surface: { ...MATT, base_color: [0, 0, 0] } },
   ],
   view: 1,
@@ -93,7 +93,7 @@ describe('sampling plan', () => {
         optionOf(plan, id),
       );
       expect(same.seconds.value).to.be.at.most(held.seconds.value * 1.001);
-      expect(same.noise.value).to.be.below(held.noise.value);
+      expect(same.noise.value).to.be.at.most(held.noise.value);
       expect(noise.noise.value).to.be.at.most(held.noise.value * 1.001);
       expect(noise.seconds.value).to.be.below(held.seconds.value);
       expect(half.seconds.value).to.be.at.most(held.seconds.value / 2);

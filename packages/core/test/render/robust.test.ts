@@ -4,7 +4,7 @@ import { expect } from 'chai';
 import { InputError } from '@dusting/core/formats';
 import { badSamplesNote, FILM, filmStatistics, frameOf, PathTracer, renderHere } from '@dusting/core/render';
 import { SURFACE } from '@dusting/core/shade';
-import { isSettled, lightnessSlope } from '../../src/render/adaptive.ts';
+import { BlockRules, lightnessSlope } from '../../src/render/adaptive.ts';
 import { lightness } from '@dusting/core/color';
 import { compileTest, makeShot, GLASS, GLOW, MATT, renderTest, sphere, square, type TestScene } from '../scenes.ts';
 
@@ -136,12 +136,16 @@ describe('adaptive sampling', () => {
   it('the rule is the standard error in lightness: the slope of CIE L* at both ends of its formula', () => {
     for (const y of [0.001, 0.05, 0.18, 0.9])
       expect(lightnessSlope(y)).to.be.closeTo((lightness(y * 1.0001) - lightness(y * 0.9999)) / (y * 0.0002), 0.01 * lightnessSlope(y)); // prettier-ignore
-    const film = { region: { x: 0, y: 0, width: 1, height: 1 }, data: new Float64Array(FILM.stride) };
+    // of two pixels, each settles by what the other one saw
+    const film = { region: { x: 0, y: 0, width: 2, height: 1 }, data: new Float64Array(2 * FILM.stride) };
     // 8 samples of mean 0.18 and variance 0.01: error of L* after 8 of 24 more
     film.data.set([8 * 0.18, 8 * 0.18, 8 * 0.18, 0, 0, 0, 8 * 0.18 ** 2 + 7 * 0.01]);
-    film.data[FILM.samples] = 8;
+    film.data[FILM.samples] = film.data[FILM.stride + FILM.samples] = 8;
     const error = lightnessSlope(0.18) * Math.sqrt(0.01 / 32);
-    expect(isSettled(film, 0, 0, 1, 1, 24, error * 1.001)).to.equal(true);
-    expect(isSettled(film, 0, 0, 1, 1, 24, error * 0.999)).to.equal(false);
+    for (const share of [1.001, 0.999]) {
+      const rules = new BlockRules(film, 24, error * share);
+      rules.look();
+      expect([rules.isSettled(0, 0), rules.isSettled(1, 0)]).to.deep.equal([true, share > 1]);
+    }
   });
 });
