@@ -51,6 +51,8 @@ export interface GltfCamera {
   name: string;
   kind: 'perspective' | 'orthographic';
   verticalAngle: number; // degrees
+  /** What the extras of the camera say under these names: the format itself knows no lens. Metres, whole number. */
+  lens: { apertureRadius?: number; focusDistance?: number; apertureBlades?: number };
   height: number; // metres, orthographic
   aspect: number | null;
   transform: number[];
@@ -185,6 +187,7 @@ function collect(document: Document, file: string, unsupported: Unsupported[]): 
         kind: orthographic ? 'orthographic' : 'perspective',
         verticalAngle: (camera.getYFov() * 180) / Math.PI,
         height: camera.getYMag() * 2,
+        lens: lensOf(camera.getExtras()),
         aspect: orthographic ? camera.getXMag() / camera.getYMag() : camera.getAspectRatio(),
         transform,
       });
@@ -315,4 +318,16 @@ function lightOf(light: Light, name: string, transform: number[]): GltfLight {
     reach: light.getRange() ?? 0,
     transform,
   };
+}
+
+/** @throws InputError for a value that is no number above 0 */
+function lensOf(extras: Record<string, unknown>): GltfCamera['lens'] {
+  const lens: GltfCamera['lens'] = {};
+  for (const key of ['apertureRadius', 'focusDistance', 'apertureBlades'] as const) {
+    const value = extras[key];
+    if (value === undefined) continue;
+    if (typeof value !== 'number' || !(value >= 0)) throw new InputError(`${key} must be a number of 0 or more`, 'cameras/extras'); // prettier-ignore
+    lens[key] = value;
+  }
+  return lens;
 }

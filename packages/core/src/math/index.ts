@@ -1,5 +1,6 @@
 export { hash32, hashPair, hashUnit } from './hash.ts';
 export { samplePoint, sobolSecond } from './sobol.ts';
+export { samplePolygon } from './polygon.ts';
 export * from './matrix.ts';
 export { quantile, searchRunningSum } from './statistics.ts';
 export * from './matrix3.ts';

@@ -1,10 +1,24 @@
+import { normalize, samplePolygon, transformDirection } from '../math/index.ts';
 import type { Camera, RenderSettings } from '../scene/index.ts';
 import type { Path } from './path.ts';
-import { normalize, transformDirection } from '../math/index.ts';
 
-// // 0..2 position, 3..5 right, 6..8 up, 9..11 forward, 12 half width, 13 half height of the picture (at distance 1, or in metres), 14 orthographic,
-// // 15 near, 16 far (along the axis, metres), 17 width of a pixel: at distance 1, or in metres
-export const CAMERA_SIZE = 18;
+/** Places of the numbers of a camera: position and axes in the world, then lengths in metres. */
+export const CAMERA = {
+  position: 0,
+  right: 3,
+  up: 6,
+  forward: 9,
+  halfWidth: 12, // of the picture, at distance 1, or in metres where it is orthographic
+  halfHeight: 13,
+  orthographic: 14, // 1 or 0
+  near: 15, // along the axis
+  far: 16,
+  pixel: 17, // width of a pixel, at distance 1, or in metres
+  aperture: 18, // radius of the lens; 0: everything is sharp
+  focus: 19, // along the axis
+  blades: 20, // 0: a round lens
+  size: 21,
+} as const;
 
 export function cameraNumbers(camera: Camera, settings: RenderSettings): number[] {
   const { transform: m } = camera;
@@ -23,27 +37,60 @@ export function cameraNumbers(camera: Camera, settings: RenderSettings): number[
     camera.near,
     camera.far || Infinity,
     (2 * halfHeight) / settings.height,
+    camera.apertureRadius,
+    camera.focusDistance,
+    camera.apertureBlades,
   ];
 }
 
-/** Sets the ray of a path through a place of the picture, in pixels from its top left corner. */
-export function aimAtPixel(path: Path, camera: Float64Array, place: Float64Array, width: number, height: number): void {
-  const sx = ((2 * place[0]) / width - 1) * camera[12];
-  const sy = (1 - (2 * place[1]) / height) * camera[13];
-  const ax = sx * camera[3] + sy * camera[6];
-  const ay = sx * camera[4] + sy * camera[7];
-  const az = sx * camera[5] + sy * camera[8];
-  const flat = camera[14] === 1;
-  path.ox = camera[0] + (flat ? ax : 0);
-  path.oy = camera[1] + (flat ? ay : 0);
-  path.oz = camera[2] + (flat ? az : 0);
-  const dx = camera[9] + (flat ? 0 : ax);
-  const dy = camera[10] + (flat ? 0 : ay);
-  const dz = camera[11] + (flat ? 0 : az);
+const onLens = new Float64Array(2);
+
+/**
+ * Sets the ray of a path through a place of the picture, in pixels from its top left corner.
+ * @param lens two random numbers in [0, 1) that choose the point of the lens, where the camera has one
+ */
+export function aimAtPixel(
+  path: Path,
+  camera: Float64Array,
+  place: Float64Array,
+  width: number,
+  height: number,
+  lens: Float64Array,
+): void {
+  // prettier-ignore
+  const c = CAMERA;
+  const sx = ((2 * place[0]) / width - 1) * camera[c.halfWidth];
+  const sy = (1 - (2 * place[1]) / height) * camera[c.halfHeight];
+  const ax = sx * camera[c.right] + sy * camera[c.up];
+  const ay = sx * camera[c.right + 1] + sy * camera[c.up + 1];
+  const az = sx * camera[c.right + 2] + sy * camera[c.up + 2];
+  const flat = camera[c.orthographic] === 1;
+  path.ox = camera[c.position] + (flat ? ax : 0);
+  path.oy = camera[c.position + 1] + (flat ? ay : 0);
+  path.oz = camera[c.position + 2] + (flat ? az : 0);
+  let dx = camera[c.forward] + (flat ? 0 : ax);
+  let dy = camera[c.forward + 1] + (flat ? 0 : ay);
+  let dz = camera[c.forward + 2] + (flat ? 0 : az);
+  if (camera[c.aperture] > 0) {
+    // a thin lens: all rays of a place meet in the plane of focus (Potmesil & Chakravarty 1981, "A lens and aperture camera
+    // model for synthetic image generation")
+    samplePolygon(onLens, lens[0], lens[1], camera[c.blades]);
+    const u = onLens[0] * camera[c.aperture];
+    const v = onLens[1] * camera[c.aperture];
+    const x = u * camera[c.right] + v * camera[c.up];
+    const y = u * camera[c.right + 1] + v * camera[c.up + 1];
+    const z = u * camera[c.right + 2] + v * camera[c.up + 2];
+    path.ox += x;
+    path.oy += y;
+    path.oz += z;
+    dx -= x / camera[c.focus];
+    dy -= y / camera[c.focus];
+    dz -= z / camera[c.focus];
+  }
   const length = Math.sqrt(dx * dx + dy * dy + dz * dz);
   path.dx = dx / length;
   path.dy = dy / length;
   path.dz = dz / length;
-  path.width = flat ? camera[17] : 0;
-  path.growth = flat ? 0 : camera[17];
+  path.width = flat ? camera[c.pixel] : 0;
+  path.growth = flat ? 0 : camera[c.pixel];
 }

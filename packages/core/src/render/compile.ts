@@ -23,7 +23,7 @@ import {
   type TextureStore,
 } from '../shade/index.ts';
 import { buildRayScene, moveInstances, plainBuffer, type MakeBuffer, type RayScene } from '../trace/index.ts';
-import { CAMERA_SIZE, cameraNumbers } from './camera.ts';
+import { CAMERA, cameraNumbers } from './camera.ts';
 import {
   asksRays,
   compileObjects,
@@ -140,7 +140,7 @@ function compile(
   );
   const treeLights = Int32Array.from(local.length > FEW_LIGHTS ? local : []);
   const bounds = [...placed.emitting.map(emitterBounds), ...[...treeLights].map((i) => lightBounds(lights.values, i))];
-  const camera = new Float64Array(makeBuffer(CAMERA_SIZE * 8));
+  const camera = new Float64Array(makeBuffer(CAMERA.size * 8));
   camera.set(cameraNumbers(document.cameras[document.camera], settings));
   let rays = shaped ? previous.scene.rays : null;
   if (!rays) rays = buildRayScene(meshesOf(geometry), placed.instances, makeBuffer);

@@ -22,7 +22,7 @@ import { OBJECT } from './compileGeometry.ts';
 import { DirectLight } from './directLight.ts';
 import { COMPONENTS, FILM, type Film } from './film.ts';
 import { recordFirstHit } from './firstHit.ts';
-import { aimAtPixel } from './camera.ts';
+import { aimAtPixel, CAMERA } from './camera.ts';
 import { cameraMedia } from './cameraMedia.ts';
 import { LightUnits } from './lightUnits.ts';
 import { MediumStack } from './mediumStack.ts';
@@ -158,11 +158,11 @@ export class PathTracer {
     this.startAtCamera(px, py, sample);
     record.countRay(0);
     const { camera } = this.scene;
-    const along = path.dx * camera[9] + path.dy * camera[10] + path.dz * camera[11];
-    const far = camera[16] / along;
+    const along = path.dx * camera[CAMERA.forward] + path.dy * camera[CAMERA.forward + 1] + path.dz * camera[CAMERA.forward + 2]; // prettier-ignore
+    const far = camera[CAMERA.far] / along;
     const { stretches } = this.traveller;
     stretches.clear();
-    path.tMin = camera[15] / along;
+    path.tMin = camera[CAMERA.near] / along;
     path.tMax = far;
     const ended = this.traveller.travel(path, this.atFirst, sample, EMISSION);
     if (ended === NOTHING) this.met.meetSky(path, BACKGROUND);
@@ -374,7 +374,7 @@ export class PathTracer {
     path.medium.copyFrom(this.cameraMedium);
     path.kind = RAY_KINDS.camera;
     if (this.scene.moves) {
-      path.sample(SLOT.lens, sample, this.point);
+      path.sample(SLOT.time, sample, this.point);
       path.time = this.point[0];
     }
     path.sample(SLOT.pixel, sample, this.point);
@@ -383,7 +383,9 @@ export class PathTracer {
     this.record.setWeight(this.placed[2]);
     this.placed[0] += px + 0.5;
     this.placed[1] += py + 0.5;
-    aimAtPixel(path, this.scene.camera, this.placed, width, height);
+    const { camera } = this.scene;
+    if (camera[CAMERA.aperture] > 0) path.sample(SLOT.lens, sample, this.point);
+    aimAtPixel(path, camera, this.placed, width, height, this.point);
     const { cameraRay } = this;
     cameraRay[0] = path.ox;
     cameraRay[1] = path.oy;

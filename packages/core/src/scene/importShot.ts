@@ -138,13 +138,14 @@ async function toDocument(gltf: GltfScene, file: string, name: string, blobs: Bl
       laterTransforms: object.laterTransforms,
     };
   }
-  for (const { name: cameraName, kind, verticalAngle, height, transform } of gltf.cameras)
+  for (const { name: cameraName, kind, verticalAngle, height, lens, transform } of gltf.cameras)
     document.cameras[ids.make('camera', cameraName)] = {
       ...CAMERA_DEFAULTS,
       name: cameraName,
       kind,
       verticalAngle,
       height,
+      ...lens,
       transform,
     };
   const [first] = Object.keys(document.cameras);

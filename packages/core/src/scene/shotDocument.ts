@@ -26,6 +26,12 @@ export const Camera = Type.Object(
     /** Nothing nearer or farther along the view axis is seen by the camera; 0: no limit. */
     near: number(0, 1e9, 'm'),
     far: number(0, 1e9, 'm'),
+    /** Of the lens; 0: everything is sharp. With a focal length f it is f / (2 N) for the f-number N. */
+    apertureRadius: number(0, 1e3, 'm'),
+    /** To the plane of focus, along the view axis. */
+    focusDistance: number(1e-4, 1e9, 'm'),
+    /** Straight edges of the aperture; below 3 it is round. */
+    apertureBlades: Type.Integer({ minimum: 0, maximum: 64 }),
   },
   closed,
 );
@@ -268,7 +274,16 @@ export const SURFACE_DEFAULTS: Surface = {
 };
 
 /** What is laid under each part of a document that does not say otherwise. */
-export const CAMERA_DEFAULTS = { kind: 'perspective', verticalAngle: 40, height: 1, near: 0, far: 0 } as const;
+export const CAMERA_DEFAULTS = {
+  kind: 'perspective',
+  verticalAngle: 40,
+  height: 1,
+  near: 0,
+  far: 0,
+  apertureRadius: 0,
+  focusDistance: 5,
+  apertureBlades: 0,
+} as const;
 export const OBJECT_DEFAULTS = {
   laterTransforms: [],
   seenByCamera: true,

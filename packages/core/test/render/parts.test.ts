@@ -3,7 +3,7 @@ import { expect } from 'chai';
 import { cameraNumbers } from '../../src/render/camera.ts';
 import { MediumStack } from '../../src/render/mediumStack.ts';
 import { makePixelFilter, placeSample } from '../../src/render/pixelFilter.ts';
-import { FINAL_DEFAULTS, type RenderSettings } from '@dusting/core/scene';
+import { CAMERA_DEFAULTS, FINAL_DEFAULTS, type RenderSettings } from '@dusting/core/scene';
 import { SURFACE } from '@dusting/core/shade';
 import { checkRenderSize } from '@dusting/core/render';
 import { InputError } from '@dusting/core/formats';
@@ -124,7 +124,7 @@ describe('media', () => {
 });
 
 describe('camera and size', () => {
-  const camera = { name: 'c', transform: IDENTITY, height: 3, near: 0, far: 0 };
+  const camera = { ...CAMERA_DEFAULTS, name: 'c', transform: IDENTITY, height: 3 };
   it('an angle of 90 degrees sees as far up as forward; the width follows the picture', () => {
     const numbers = cameraNumbers(
       { ...camera, kind: 'perspective', verticalAngle: 90 },

@@ -62,7 +62,14 @@ export const PARAMETER_GROUPS: Record<ContentKind, ParameterGroup[]> = {
       keys: ['encoding', 'primaries', 'alpha', 'filter', 'wrapU', 'wrapV', 'uvSet', 'rotation'],
     },
   ],
-  camera: [{ title: 'Camera', keys: ['verticalAngle', 'height', 'near', 'far'] }],
+  camera: [
+    { title: 'Camera', keys: ['verticalAngle', 'height', 'near', 'far'] },
+    {
+      title: 'Depth of field',
+      openBy: ['apertureRadius'],
+      keys: ['apertureRadius', 'focusDistance', 'apertureBlades'],
+    },
+  ],
   environment: [{ title: 'Light of the environment', keys: ['color', 'strength', 'rotation', 'seenByCamera'] }],
 };
 

@@ -51,9 +51,9 @@ export function lightShape(light: Light, size: number): BufferGeometry {
   return linesOf([...shapes[kind](), ...(reach > 0 ? ball(reach) : [])]);
 }
 
-/** The pyramid that a camera sees, in its own space; near and far clip as rectangles where they are set. */
+/** The pyramid that a camera sees, in its own space; near and far clip as crossed rectangles, the plane of focus as one. */
 export function cameraShape(camera: Camera, aspect: number, depth: number): BufferGeometry {
-  const { kind, verticalAngle, height, near, far } = camera;
+  const { kind, verticalAngle, height, near, far, apertureRadius, focusDistance } = camera;
   const at = (z: number): Point[] => {
     const h = kind === 'perspective' ? 2 * z * Math.tan((verticalAngle * Math.PI) / 360) : height;
     return rectangle(h * aspect, h, -z);
@@ -64,6 +64,7 @@ export function cameraShape(camera: Camera, aspect: number, depth: number): Buff
   const cross = (z: number): Point[][] => [[at(z)[0], at(z)[2]], [at(z)[1], at(z)[3]]]; // prettier-ignore
   return linesOf([
     ...corners,
+    ...(apertureRadius > 0 ? [at(focusDistance), circle(apertureRadius, 2)] : []),
     ...(near > 0 ? [at(near), ...cross(near)] : []),
     ...(far > 0 ? [at(far), ...cross(far)] : [at(depth)]),
   ]);
