@@ -1,10 +1,9 @@
 import { DIAGNOSES, type DefectKind, type Diagnosis, type DiagnosisInput } from '@dusting/core/diagnose';
-import { readExr } from '@dusting/core/formats';
 import { applyRoles, proposeRoles } from '@dusting/core/frames';
 import type { Picture } from '@dusting/core/image';
 import { PROOF_ATTRIBUTE } from '@dusting/core/render';
 import { FINAL_DEFAULTS, isSceneFile, NOISE_DEFAULTS } from '@dusting/core/scene';
-import { readInput } from './files.ts';
+import { readInput, readPicture } from './files.ts';
 import { COMMON, parseOptions, parseRegion, SCENE } from './options.ts';
 import { renderScene } from './renderScene.ts';
 import { HELP, UsageError } from './usage.ts';
@@ -43,7 +42,7 @@ async function fromScene(path: string, values: Parameters<typeof renderScene>[1]
 }
 
 function fromPicture(path: string): Input {
-  const picture = readExr(readInput(path), path);
+  const picture = readPicture(readInput(path), path);
   const text = picture.metadata[PROOF_ATTRIBUTE];
   if (!text) return fromFrame(picture);
   const { settings, use, noise, seconds } = JSON.parse(text);

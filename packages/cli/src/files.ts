@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { InputError } from '@dusting/core/formats';
+import { InputError, isExr, PLAIN_SPACE, readExr, readTexture } from '@dusting/core/formats';
+import type { Picture } from '@dusting/core/image';
 import type { ImportFile } from '@dusting/core/scene';
 
 /** @throws InputError */
@@ -11,6 +12,19 @@ export function readInput(path: string): Uint8Array {
     const { code } = error as NodeJS.ErrnoException;
     throw new InputError(code === 'ENOENT' ? 'there is no such file' : `it cannot be read (${code})`, path);
   }
+}
+
+/** A picture of any form that is read: OpenEXR with all its layers, others as the linear values that they stand for. @throws InputError */
+export function readPicture(bytes: Uint8Array, path: string): Picture {
+  if (isExr(bytes)) return readExr(bytes, path);
+  const { width, height, texels } = readTexture(bytes, path, { ...PLAIN_SPACE, encoding: 'srgb' });
+  const window = { x: 0, y: 0, width, height };
+  const channels = [...'RGBA'].map((name, k) => ({
+    name,
+    type: 'float' as const,
+    data: Float32Array.from({ length: width * height }, (_, i) => texels[i * 4 + k]),
+  }));
+  return { width, height, dataWindow: window, displayWindow: window, channels, metadata: {} };
 }
 
 /** The scene with the files beside it that it, or its settings file, names. Missing ones are left for the import to report. */

@@ -1,13 +1,15 @@
-import { InputError, isExr, PLAIN_SPACE, readExr, readExrHeader, readTexture } from '@dusting/core/formats';
+import { InputError, isExr, readExrHeader } from '@dusting/core/formats';
 import {
   findChannel,
   intersectRegions,
   listLayers,
+  MAIN_LAYER,
+  splitChannelName,
   type Channel,
   type Picture,
   type Region,
 } from '@dusting/core/image';
-import { readInput } from './files.ts';
+import { readInput, readPicture } from './files.ts';
 import { COMMON, parseOptions, parseRegion } from './options.ts';
 import { HELP } from './usage.ts';
 
@@ -27,17 +29,20 @@ export function inspect(args: string[]): string {
   if (values.help) return HELP.inspect;
   const [path] = positionals;
   const bytes = readInput(path);
-  const compression = isExr(bytes) ? readExrHeader(bytes, path).compression : null;
-  const picture = isExr(bytes) ? readExr(bytes, path) : fromTexture(bytes, path);
+  const { chromaticities, compression } = isExr(bytes) ? readExrHeader(bytes, path) : { chromaticities: null, compression: null }; // prettier-ignore
+  const picture = readPicture(bytes, path);
   const region = parseRegion(values.region);
   const part = region ? intersectRegions(region, picture.dataWindow) : picture.dataWindow;
   if (!part) throw new InputError('the region lies outside the picture', path);
   const layers: Record<string, Record<string, ChannelReport>> = {};
-  for (const [layer, channels] of listLayers(picture)) {
-    layers[layer] = {};
-    for (const name of channels)
-      layers[layer][name] = describeChannel(findChannel(picture, layer, name)!, picture, part);
-  }
+  for (const [layer, channels] of listLayers(picture))
+    layers[layer] = Object.fromEntries(
+      channels.map((name) => [name, describeChannel(findChannel(picture, layer, name)!, picture, part)]),
+    );
+  // a main layer that is there twice, once with its name in front
+  for (const channel of picture.channels)
+    if (channel.name.startsWith(`${MAIN_LAYER}.`) && findChannel(picture, MAIN_LAYER, splitChannelName(channel.name).channel) !== channel) // prettier-ignore
+      (layers[`${MAIN_LAYER} (named)`] ??= {})[splitChannelName(channel.name).channel] = describeChannel(channel, picture, part); // prettier-ignore
   const { dataWindow, displayWindow, metadata } = picture;
   const report = {
     width: picture.width,
@@ -45,6 +50,7 @@ export function inspect(args: string[]): string {
     dataWindow,
     displayWindow,
     compression,
+    chromaticities,
     metadata,
     region: part,
     layers,
@@ -95,16 +101,4 @@ function describeChannel(channel: Channel, picture: Picture, region: Region): Ch
     }
   if (finite > 0) Object.assign(report, { min, max, mean: sum / finite });
   return report;
-}
-
-/** PNG and JPEG as the linear values that they stand for. */
-function fromTexture(bytes: Uint8Array, path: string): Picture {
-  const { width, height, texels } = readTexture(bytes, path, { ...PLAIN_SPACE, encoding: 'srgb' });
-  const window = { x: 0, y: 0, width, height };
-  const channels = [...'RGBA'].map((name, k) => ({
-    name,
-    type: 'float' as const,
-    data: Float32Array.from({ length: width * height }, (_, i) => texels[i * 4 + k]),
-  }));
-  return { width, height, dataWindow: window, displayWindow: window, channels, metadata: {} };
 }

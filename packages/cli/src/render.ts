@@ -9,6 +9,8 @@ export async function render(args: string[]): Promise<string> {
   const { values, positionals } = parseOptions(args, { ...COMMON, ...SCENE, out: { type: 'string' } } as const, 1);
   if (values.help) return HELP.render;
   if (!values.out) throw new UsageError('--out PROOF.exr is missing');
+  if (!/\.exr$/i.test(values.out))
+    throw new UsageError(`a proof is an OpenEXR file: --out ${values.out} must end in .exr`);
   const rendered = await renderScene(positionals[0], values, parseRegion(values.region));
   const started = performance.now();
   try {

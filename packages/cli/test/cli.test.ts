@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect } from 'chai';
+import { encode } from 'fast-png';
 import { writeExr } from '@dusting/core/formats';
 import { hashUnit } from '@dusting/core/math';
 import { buildLh010 } from '@dusting/demo';
@@ -83,6 +84,18 @@ describe('command line', () => {
     expect(part.layers.transmission).to.deep.equal(whole.layers.transmission);
   });
 
+  it('a layer called beauty is inspected, and every picture that is read can be diagnosed', () => {
+    const window = { x: 0, y: 0, width: 32, height: 32 };
+    const channels = ['beauty.R', 'beauty.G', 'beauty.B', 'R'].map((name, k) => ({ name, type: 'float' as const, data: new Float32Array(1024).fill(k) })); // prettier-ignore
+    writeFileSync(join(folder, 'named.exr'), writeExr({ width: 32, height: 32, dataWindow: window, displayWindow: window, channels, metadata: {} })); // prettier-ignore
+    const { layers } = JSON.parse(dusting('inspect', 'named.exr', '--json').stdout);
+    expect([layers.beauty.R.mean, layers.beauty.G.mean, layers['beauty (named)'].R.mean]).to.deep.equal([3, 1, 0]);
+    const data = Uint8Array.from({ length: 64 * 64 * 3 }, (_, i) => 100 + 40 * hashUnit(i));
+    writeFileSync(join(folder, 'frame.png'), encode({ width: 64, height: 64, channels: 3, depth: 8, data }));
+    const diagnosis = JSON.parse(dusting('diagnose', 'noise', 'frame.png', '--json').stdout);
+    expect(diagnosis.measured.noise).to.be.above(0);
+  });
+
   it('bad input ends with 1 and a reason, wrong usage with 2', () => {
     writeFileSync(join(folder, 'cut.glb'), readFileSync(join(folder, 'LH-010.glb')).subarray(0, 5000));
     const cases: [number, RegExp, string[]][] = [
@@ -95,6 +108,7 @@ describe('command line', () => {
       [1, /not a PNG, JPEG, TIFF, OpenEXR or Radiance HDR/, ['inspect', 'LH-010.json']],
       [1, /outside the frame/, ['render', ...scene, '--region', '60,0,10,10', '--out', 'x.exr']],
       [2, /--out PROOF\.exr is missing/, ['render', 'LH-010.glb']],
+      [2, /must end in \.exr/, ['render', 'LH-010.glb', '--out', 'x.png']],
       [2, /no command "paint"/, ['paint']],
       [2, /no diagnosis "weather"/, ['diagnose', 'weather', 'p.exr']],
       [2, /--size takes/, ['render', 'LH-010.glb', '--out', 'x.exr', '--size', 'big']],

@@ -18,26 +18,37 @@ const CONES = [0.8951, 0.2664, -0.1614, -0.7502, 1.7135, 0.0367, 0.0389, -0.0685
 
 /** 3 x 3, row by row; null where nothing is to be done. */
 export function toRec709(from: Primaries): number[] | null {
-  if (from === 'rec709') return null;
-  const xyz = multiplyMatrix3(adaptation(whiteOf(from), whiteOf('rec709')), toXyz(from));
-  return multiplyMatrix3(invertMatrix3(toXyz('rec709')), xyz);
+  return from === 'rec709' ? null : chromaticitiesToRec709(PRIMARIES[from]);
+}
+
+/** The same from x, y of red, green, blue and white; null where they are those of Rec. 709 or make no colour space. */
+export function chromaticitiesToRec709(from: ArrayLike<number>): number[] | null {
+  const own = Array.from(from);
+  if (own.every((v, i) => Math.abs(v - PRIMARIES.rec709[i]) < 1e-4)) return null;
+  const xyz = multiplyMatrix3(adaptation(whiteOf(own), whiteOf(PRIMARIES.rec709)), toXyz(own));
+  const matrix = multiplyMatrix3(invertMatrix3(toXyz(PRIMARIES.rec709)), xyz);
+  return matrix.every(Number.isFinite) ? matrix : null;
+}
+
+/** Weights of red, green and blue in the luminance of a colour space, by x, y of its primaries and white. */
+export function luminanceWeights(from: ArrayLike<number>): number[] {
+  return toXyz(Array.from(from)).slice(3, 6);
 }
 
 /** The way back: 3 x 3, row by row. */
 export const fromRec709 = (to: Exclude<Primaries, 'rec709'>): number[] => invertMatrix3(toRec709(to)!);
 
-function whiteOf(name: Primaries): number[] {
-  const [x, y] = PRIMARIES[name].slice(6);
+function whiteOf(p: readonly number[]): number[] {
+  const [x, y] = p.slice(6);
   return [x / y, 1, (1 - x - y) / y];
 }
 
 /** Linear RGB to CIE XYZ with white at Y = 1 (SMPTE RP 177). */
-function toXyz(name: Primaries): number[] {
-  const p = PRIMARIES[name];
+function toXyz(p: readonly number[]): number[] {
   const columns = [0, 2, 4].map((i) => [p[i], p[i + 1], 1 - p[i] - p[i + 1]]);
   const unscaled = [0, 1, 2].flatMap((row) => columns.map((c) => c[row]));
   const inverse = invertMatrix3(unscaled);
-  const scales = apply(inverse, whiteOf(name));
+  const scales = apply(inverse, whiteOf(p));
   return unscaled.map((v, i) => v * scales[i % 3]);
 }
 

@@ -3,6 +3,8 @@
 import { WebIO, type Document, type JSONDocument, type Node } from '@gltf-transform/core';
 import {
   EXTMeshGPUInstancing,
+  EXTMeshoptCompression,
+  KHRDracoMeshCompression,
   KHRLightsPunctual,
   KHRMaterialsAnisotropy,
   KHRMaterialsClearcoat,
@@ -26,6 +28,8 @@ import { setPose, shutterTimes, type ShutterInterval } from './gltfMotion.ts';
 
 const SUPPORTED = [
   EXTMeshGPUInstancing,
+  EXTMeshoptCompression,
+  KHRDracoMeshCompression,
   KHRLightsPunctual,
   KHRMaterialsAnisotropy,
   KHRMaterialsClearcoat,
@@ -90,7 +94,12 @@ export async function readGltf(
   const known = new Set(SUPPORTED.map((e) => e.EXTENSION_NAME as string));
   const missing = (json.extensionsRequired ?? []).filter((e) => !known.has(e));
   if (missing.length > 0)
-    throw new InputError(`it requires ${missing.join(', ')}, which is not supported: export it without`, name);
+    throw new InputError(
+      missing.includes('KHR_texture_basisu')
+        ? 'its textures are KTX2 (KHR_texture_basisu), which hold blocks for graphics cards and not texels: export it with PNG or JPEG'
+        : `it requires ${missing.join(', ')}, which is not supported: export it without`,
+      name,
+    );
   const unsupported: Unsupported[] = (json.extensionsUsed ?? [])
     .filter((e) => !known.has(e))
     .flatMap((e) => placesOfExtension(json, e).map((place) => ({ feature: e, place, effect: 'ignored' })));
@@ -116,6 +125,7 @@ async function parse(
   resources: Record<string, Uint8Array>,
 ): Promise<Document> {
   const io = new WebIO().registerExtensions(SUPPORTED);
+  await needDecoders(io, json, name);
   io.setLogger({ debug() {}, info() {}, warn() {}, error() {} });
   for (const { uri } of [...(json.buffers ?? []), ...(json.images ?? [])])
     if (uri && !uri.startsWith('data:') && !resources[uri] && !resources[decodeURIComponent(uri)])
@@ -129,6 +139,23 @@ async function parse(
     return await io.readJSON({ json, resources: named });
   } catch (error) {
     throw new InputError(`it cannot be read as glTF (${(error as Error).message})`, name);
+  }
+}
+
+/** Gives the reader what unpacks the meshes of a file, where it has packed ones. */
+async function needDecoders(io: WebIO, { extensionsUsed = [] }: JSONDocument['json'], name: string): Promise<void> {
+  try {
+    if (extensionsUsed.includes('KHR_draco_mesh_compression')) {
+      const { default: draco3d } = await import('draco3dgltf');
+      io.registerDependencies({ 'draco3d.decoder': await draco3d.createDecoderModule() });
+    }
+    if (extensionsUsed.includes('EXT_meshopt_compression')) {
+      const { MeshoptDecoder } = await import('meshoptimizer');
+      await MeshoptDecoder.ready;
+      io.registerDependencies({ 'meshopt.decoder': MeshoptDecoder });
+    }
+  } catch (error) {
+    throw new InputError(`its meshes are packed, and what unpacks them does not start here (${(error as Error).message})`, name); // prettier-ignore
   }
 }
 
@@ -180,7 +207,7 @@ function collect(document: Document, file: string, unsupported: Unsupported[]): 
     const place = `nodes/${root.listNodes().indexOf(node)} (${name})`;
     if (node.getSkin()) unsupported.push({ feature: 'skin', place, effect: 'the mesh stands in its rest pose' });
     const camera = node.getCamera();
-    if (camera) {
+    if (camera && !isFlat(transform)) {
       const orthographic = camera.getType() === 'orthographic';
       result.cameras.push({
         name: name || camera.getName() || 'camera',
@@ -193,7 +220,9 @@ function collect(document: Document, file: string, unsupported: Unsupported[]): 
       });
     }
     const light = node.getExtension<Light>('KHR_lights_punctual');
-    if (light) result.lights.push(lightOf(light, name, transform));
+    const flat = isFlat(transform);
+    if (flat && (camera || light)) unsupported.push({ feature: FLATTENED, place, effect: 'left out' });
+    if (light && !flat) result.lights.push(lightOf(light, name, transform));
     const mesh = node.getMesh();
     mesh?.listPrimitives().forEach((primitive, p) => {
       const weights = primitive.listTargets().length === 0 ? [] : node.getWeights().length > 0 ? node.getWeights() : mesh.getWeights(); // prettier-ignore
@@ -202,17 +231,19 @@ function collect(document: Document, file: string, unsupported: Unsupported[]): 
       const data = meshes.get(key) ?? readPrimitive(primitive, weights, key, mesh.getName() || name, file, unsupported);
       if (!data) return;
       meshes.set(key, data);
-      if (determinant(transform) === 0) {
-        unsupported.push({ feature: 'flattened node (a scale of 0)', place, effect: 'left out' });
-        return;
-      }
       const material = primitive.getMaterial();
       const label =
         mesh.listPrimitives().length > 1
           ? `${name || mesh.getName()} ${material?.getName() || p}`
           : name || mesh.getName();
       const surface = material ? materials.indexOf(material) : -1;
-      for (const placed of instancesOf(node, transform))
+      const all = instancesOf(node, transform);
+      const solid = all.filter((placed) => !isFlat(placed));
+      if (solid.length < all.length) {
+        const many = all.length > 1 ? `${all.length - solid.length} of ${all.length} instances: ` : '';
+        unsupported.push({ feature: many + FLATTENED, place, effect: 'left out' });
+      }
+      for (const placed of solid)
         result.objects.push({ name: label, mesh: data, surface, transform: placed, laterTransforms: [] });
     });
     node.listChildren().forEach(visit);
@@ -220,6 +251,10 @@ function collect(document: Document, file: string, unsupported: Unsupported[]): 
   scene.listChildren().forEach(visit);
   return result;
 }
+
+const FLATTENED = 'flattened node (a scale of 0)';
+/** Whether a transform leaves nothing of what it places, as far as numbers go. */
+const isFlat = (transform: number[]) => !Number.isFinite(1 / determinant(transform));
 
 /** The transforms of a node that stands for many (EXT_mesh_gpu_instancing), or its own. */
 function instancesOf(node: Node, transform: number[]): number[][] {

@@ -50,12 +50,15 @@ const ELEMENTS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4,
 
 function checkRanges(json: GltfJson, name: string, binaryLength: number | null): void {
   json.buffers?.forEach((buffer, i) => {
-    if (!buffer.uri && binaryLength !== null && buffer.byteLength > binaryLength)
+    // of packed meshes: what they become has no bytes of its own
+    const isFallback = (buffer.extensions?.EXT_meshopt_compression as { fallback?: boolean } | undefined)?.fallback;
+    if (!buffer.uri && !isFallback && binaryLength !== null && buffer.byteLength > binaryLength)
       throw new InputError(
         `${buffer.byteLength} bytes are announced, ${binaryLength} are there`,
         `${name}, buffers/${i}`,
       );
   });
+  checkReferences(json, name);
   json.bufferViews?.forEach((part, i) => {
     const buffer = json.buffers?.[part.buffer];
     if (!buffer || (part.byteOffset ?? 0) + part.byteLength > buffer.byteLength)
@@ -71,6 +74,29 @@ function checkRanges(json: GltfJson, name: string, binaryLength: number | null):
     const end = (accessor.byteOffset ?? 0) + Math.max(0, accessor.count - 1) * stride + (accessor.count > 0 ? size : 0);
     if (!part || end > part.byteLength) throw new InputError('it reaches past the end of its data', place);
   });
+}
+
+/** Lists that others refer into, by the name of what refers to them. */
+const REFERENCES: Record<string, keyof GltfJson> = { mesh: 'meshes', camera: 'cameras', skin: 'skins', material: 'materials', source: 'images', sampler: 'samplers', indices: 'accessors' }; // prettier-ignore
+
+/** Whole numbers that point into lists: textures of materials, pictures of textures, parts of meshes and nodes. */
+function checkReferences(json: GltfJson, name: string): void {
+  const need = (list: keyof GltfJson, index: unknown, place: string) => {
+    const count = (json[list] as unknown[] | undefined)?.length ?? 0;
+    if (typeof index === 'number' && !(Number.isInteger(index) && index >= 0 && index < count))
+      throw new InputError(`it refers to ${list}/${index}, and there are ${count}`, `${name}, ${place}`);
+  };
+  const visit = (value: unknown, place: string) => {
+    if (typeof value !== 'object' || value === null) return;
+    for (const [key, part] of Object.entries(value)) {
+      if (key === 'extras') continue;
+      if (/texture$/i.test(key) && typeof part?.index === 'number') need('textures', part.index, place);
+      if (Object.hasOwn(REFERENCES, key)) need(REFERENCES[key], part, place);
+      visit(part, place);
+    }
+  };
+  for (const list of ['materials', 'textures', 'nodes', 'meshes'] as const)
+    json[list]?.forEach((entry, i) => visit(entry, `${list}/${i}${entry.name ? ` (${entry.name})` : ''}`));
 }
 
 /** Where an extension is used, such as "materials/3 (label)"; "the file" where no place was found. */

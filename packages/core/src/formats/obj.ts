@@ -1,10 +1,11 @@
 // Wavefront OBJ and MTL (the format's specification, appendices B1 and B2) to the same plain values that glTF is read
-// into. Ours, because the usual readers triangulate, and subdivision needs the faces as they are: polygons become fans of
+// into. Ours, because the usual readers triangulate, and subdivision needs the faces as they are: polygons are cut into
 // triangles, and their sizes are kept. Free-form curves and surfaces, lines and points are listed.
 import { InputError } from './inputError.ts';
 import type { GltfObject, GltfScene } from './gltf.ts';
 import type { GltfSurface, Unsupported } from './gltfSurface.ts';
 import { readMtl } from './mtl.ts';
+import { cutPolygon } from './polygon.ts';
 
 const MOST_CORNERS = 255;
 
@@ -95,7 +96,8 @@ export function readObj(bytes: Uint8Array, file: string, resources: Record<strin
       }
       return id;
     });
-    for (let i = 2; i < ids.length; i++) group.indices.push(ids[0], ids[i - 1], ids[i]);
+    const points = corners.flatMap(([p]) => v.slice(p * 3, p * 3 + 3));
+    for (const corner of cutPolygon(points)) group.indices.push(ids[corner]);
     group.faceSizes.push(ids.length);
   }
 }

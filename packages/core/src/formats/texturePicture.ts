@@ -1,9 +1,17 @@
 import { decode as decodePng } from 'fast-png';
 import jpeg from 'jpeg-js';
-import { srgbToLinear, toRec709, type Primaries } from '../color/index.ts';
+import {
+  chromaticitiesToRec709,
+  luminanceWeights,
+  PRIMARIES,
+  srgbToLinear,
+  toRec709,
+  type Primaries,
+} from '../color/index.ts';
 import { checkPictureSize, InputError } from './inputError.ts';
-import { isExr, readExr } from './exr/index.ts';
+import { isExr, readExr, readExrHeader } from './exr/index.ts';
 import { isHdr, readHdr } from './hdr.ts';
+import { withoutInterlace } from './pngInterlace.ts';
 import { isTiff, readTiff } from './tiff.ts';
 
 /** Texels as linear RGBA, four floats each, from the top left corner. */
@@ -25,16 +33,22 @@ export interface TextureSpace {
 export const PLAIN_SPACE: TextureSpace = { encoding: 'linear', primaries: 'rec709', alpha: 'straight' };
 
 /**
- * Reads PNG (8 and 16 bit), JPEG, TIFF, OpenEXR and Radiance HDR. Colours come out linear, of Rec. 709 primaries, and
+ * Reads PNG (1 to 16 bit), JPEG, TIFF, OpenEXR and Radiance HDR. Colours come out linear, of Rec. 709 primaries, and
  * straight, not multiplied by alpha.
  * @throws InputError naming what is wrong with the file.
  */
 export function readTexture(bytes: Uint8Array, place: string, space: TextureSpace): TexturePicture {
-  const picture = readPicture(bytes, place, space.encoding);
-  if (space.alpha === 'premultiplied') divideByAlpha(picture.texels);
-  const matrix = toRec709(space.primaries);
-  if (matrix) transformColors(picture.texels, matrix);
-  return picture;
+  const { width, height, texels, matrix: own } = readPicture(bytes, place, space.encoding);
+  if (space.alpha === 'premultiplied') divideByAlpha(texels);
+  // what the shot says of the colours counts more than what the file says of itself
+  const matrix = toRec709(space.primaries) ?? own;
+  if (matrix) transformColors(texels, matrix);
+  return { width, height, texels };
+}
+
+/** A picture that may say what its colours mean: 3 x 3 to Rec. 709, or null. */
+interface ExrTexture extends TexturePicture {
+  matrix?: number[] | null;
 }
 
 function transformColors(texels: Float32Array, m: number[]): void {
@@ -50,12 +64,14 @@ function divideByAlpha(texels: Float32Array): void {
     if (texels[i + 3] > 0) for (let k = 0; k < 3; k++) texels[i + k] /= texels[i + 3];
 }
 
-function readPicture(bytes: Uint8Array, place: string, encoding: TextureEncoding): TexturePicture {
+function readPicture(bytes: Uint8Array, place: string, encoding: TextureEncoding): ExrTexture {
   if (isExr(bytes)) return fromExr(bytes, place);
   if (isHdr(bytes)) return fromHdr(bytes, place);
   if (isTiff(bytes)) return fromTiff(bytes, place, encoding);
   if (bytes[0] === 0x89 && bytes[1] === 0x50) return fromPng(bytes, place, encoding);
   if (bytes[0] === 0xff && bytes[1] === 0xd8) return fromJpeg(bytes, place, encoding);
+  if (bytes[0] === 0xab && bytes[1] === 0x4b && bytes[2] === 0x54)
+    throw new InputError('KTX2 holds blocks for graphics cards and not texels: save the picture as PNG, JPEG or OpenEXR', place); // prettier-ignore
   throw new InputError('the picture is not a PNG, JPEG, TIFF, OpenEXR or Radiance HDR file', place);
 }
 
@@ -65,7 +81,8 @@ function fromPng(bytes: Uint8Array, place: string, encoding: TextureEncoding): T
   checkPictureSize(size.getUint32(16), size.getUint32(20), place);
   let png;
   try {
-    png = decodePng(bytes, { checkCrc: true });
+    const rows = withoutInterlace(bytes);
+    png = decodePng(rows, { checkCrc: rows === bytes });
   } catch (error) {
     throw new InputError(`the PNG picture cannot be read (${(error as Error).message})`, place);
   }
@@ -73,50 +90,107 @@ function fromPng(bytes: Uint8Array, place: string, encoding: TextureEncoding): T
   const pixels = width * height;
   if (palette) {
     const spread = new Uint8Array(pixels * 4);
-    const perByte = 8 / depth;
-    const rowBytes = Math.ceil((width * depth) / 8);
-    for (let y = 0; y < height; y++)
-      for (let x = 0; x < width; x++) {
-        const byte = data[y * rowBytes + Math.floor(x / perByte)];
-        const index = (byte >> (8 - depth - (x % perByte) * depth)) & ((1 << depth) - 1);
-        spread.set([...(palette[index] ?? [0, 0, 0]), 255].slice(0, 4), (y * width + x) * 4);
-      }
+    unpackBits(data, width, height, depth).forEach((index, i) =>
+      spread.set([...(palette[index] ?? [0, 0, 0]), 255].slice(0, 4), i * 4),
+    );
     return { width, height, texels: decodeChannels(spread, 4, pixels, 255, encoding) };
   }
-  if (depth < 8) throw new InputError(`PNG pictures of ${depth} bit grey are not read: save it with 8 bits`, place);
+  if (depth < 8) {
+    const grey = unpackBits(data, width, height, depth);
+    return { width, height, texels: decodeChannels(grey, 1, pixels, 2 ** depth - 1, encoding) };
+  }
   const channels = data.length / pixels;
   return { width, height, texels: decodeChannels(data, channels, pixels, 2 ** depth - 1, encoding) };
 }
 
+/** Numbers of 1 to 8 bits, the highest bits of a byte first; each row begins with a new byte (PNG specification, 7.2). */
+function unpackBits(data: ArrayLike<number>, width: number, height: number, depth: number): Uint8Array {
+  const out = new Uint8Array(width * height);
+  const perByte = 8 / depth;
+  const rowBytes = Math.ceil((width * depth) / 8);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const byte = data[y * rowBytes + Math.floor(x / perByte)];
+      out[y * width + x] = (byte >> (8 - depth - (x % perByte) * depth)) & ((1 << depth) - 1);
+    }
+  return out;
+}
+
 function fromJpeg(bytes: Uint8Array, place: string, encoding: TextureEncoding): TexturePicture {
+  const chroma = asPlainChroma(bytes);
   let picture;
   try {
-    picture = jpeg.decode(bytes, { useTArray: true, formatAsRGBA: true, maxMemoryUsageInMB: 2048 });
+    picture = jpeg.decode(chroma ?? bytes, { useTArray: true, formatAsRGBA: false, colorTransform: false, maxMemoryUsageInMB: 2048 }); // prettier-ignore
   } catch (error) {
     throw new InputError(`the JPEG picture cannot be read (${(error as Error).message})`, place);
   }
   checkPictureSize(picture.width, picture.height, place);
   const { width, height, data } = picture;
-  return { width, height, texels: decodeChannels(data, 4, width * height, 255, encoding) };
+  if (chroma) chromaToRgb(data);
+  return { width, height, texels: decodeChannels(data, 3, width * height, 255, encoding) };
 }
 
-function fromExr(bytes: Uint8Array, place: string): TexturePicture {
-  const { width, height, channels } = readExr(bytes, place, {
-    channels: (name) => ['R', 'G', 'B', 'A', 'Y'].includes(name),
-  });
-  const channel = (name: string) => channels.find((c) => c.name === name)?.data;
-  const grey = channel('Y');
-  const [r, g, b] = [channel('R') ?? grey, channel('G') ?? grey, channel('B') ?? grey];
-  if (!r || !g || !b) throw new InputError('the OpenEXR picture has neither R, G, B nor Y in its main layer', place);
+/**
+ * A JPEG picture of luminance and chroma as the library gives it out unchanged: its own change to colours cuts off instead of
+ * rounding, and an Adobe segment asks for it. Null for other pictures: grey, four components, or RGB by their Adobe segment.
+ */
+function asPlainChroma(bytes: Uint8Array): Uint8Array | null {
+  const out = bytes.slice();
+  for (let at = 2; at + 15 < bytes.length && bytes[at] === 0xff;) {
+    const marker = bytes[at + 1];
+    const isAdobe = marker === 0xee && String.fromCharCode(...bytes.subarray(at + 4, at + 9)) === 'Adobe';
+    if (isAdobe && bytes[at + 15] === 0) return null;
+    if (isAdobe) out[at + 4] = 0;
+    if (marker >= 0xc0 && marker <= 0xc2) return bytes[at + 9] === 3 ? out : null;
+    at += 2 + bytes[at + 2] * 256 + bytes[at + 3];
+  }
+  return null;
+}
+
+/** ITU-T T.871 (JFIF), 7, rounded. */
+function chromaToRgb(data: Uint8Array): void {
+  const round = (value: number) => Math.min(255, Math.max(0, Math.round(value)));
+  for (let i = 0; i < data.length; i += 3) {
+    const y = data[i];
+    const cb = data[i + 1] - 128;
+    const cr = data[i + 2] - 128;
+    data[i] = round(y + 1.402 * cr);
+    data[i + 1] = round(y - 0.344136 * cb - 0.714136 * cr);
+    data[i + 2] = round(y + 1.772 * cb);
+  }
+}
+
+/**
+ * The main layer of an OpenEXR picture, or the first that has colours where the main one has none. Luminance and chroma
+ * become colours (OpenEXR, "Technical introduction": R = (RY + 1) Y, B = (BY + 1) Y, and G is what is left of Y).
+ */
+function fromExr(bytes: Uint8Array, place: string): ExrTexture {
+  const { channels: all, chromaticities } = readExrHeader(bytes, place);
+  const names = new Set(all.map((c) => c.name));
+  const layers = ['', ...new Set(all.map((c) => c.name.slice(0, c.name.lastIndexOf('.') + 1)))];
+  const has = (layer: string) => names.has(`${layer}Y`) || [...'RGB'].every((c) => names.has(layer + c));
+  const layer = layers.find((l) => l === '' && has(l)) ?? layers.find((l) => l === 'beauty.' && has(l)) ?? layers.find(has); // prettier-ignore
+  if (layer === undefined) throw new InputError('the OpenEXR picture has no layer with R, G and B, or with Y', place);
+  const wanted = ['R', 'G', 'B', 'A', 'Y', 'RY', 'BY'].map((c) => layer + c);
+  const { width, height, channels } = readExr(bytes, place, { channels: (name) => wanted.includes(name) });
+  const channel = (name: string) => channels.find((c) => c.name === layer + name)?.data;
+  const [grey, ry, by] = ['Y', 'RY', 'BY'].map(channel);
+  const [r, g, b] = [channel('R') ?? grey!, channel('G') ?? grey!, channel('B') ?? grey!];
   const alpha = channel('A');
   const texels = new Float32Array(width * height * 4);
+  const weights = luminanceWeights(chromaticities ?? PRIMARIES.rec709);
   for (let i = 0; i < width * height; i++) {
     texels[i * 4] = r[i];
     texels[i * 4 + 1] = g[i];
     texels[i * 4 + 2] = b[i];
     texels[i * 4 + 3] = alpha ? alpha[i] : 1;
+    if (!grey || !ry || !by) continue;
+    const [red, blue] = [(ry[i] + 1) * grey[i], (by[i] + 1) * grey[i]];
+    texels[i * 4] = red;
+    texels[i * 4 + 1] = (grey[i] - weights[0] * red - weights[2] * blue) / weights[1];
+    texels[i * 4 + 2] = blue;
   }
-  return { width, height, texels };
+  return { width, height, texels, matrix: chromaticities && chromaticitiesToRec709(chromaticities) };
 }
 
 function fromTiff(bytes: Uint8Array, place: string, encoding: TextureEncoding): TexturePicture {

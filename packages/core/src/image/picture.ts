@@ -36,8 +36,9 @@ export function splitChannelName(name: string): { layer: string; channel: string
 }
 
 export function findChannel(picture: Picture, layer: string, channel: string): Channel | undefined {
-  const name = layer === MAIN_LAYER ? channel : `${layer}.${channel}`;
-  return picture.channels.find((c) => c.name === name);
+  const find = (name: string) => picture.channels.find((c) => c.name === name);
+  // other programs write the main layer with its name in front, too
+  return layer === MAIN_LAYER ? (find(channel) ?? find(`${layer}.${channel}`)) : find(`${layer}.${channel}`);
 }
 
 /** Layer names in order, each with its channel names in the customary order (R G B A, X Y Z, then by name). */
@@ -45,7 +46,8 @@ export function listLayers(picture: Picture): Map<string, string[]> {
   const layers = new Map<string, string[]>();
   for (const { name } of picture.channels) {
     const { layer, channel } = splitChannelName(name);
-    layers.set(layer, [...(layers.get(layer) ?? []), channel]);
+    const channels = layers.get(layer) ?? [];
+    if (!channels.includes(channel)) layers.set(layer, [...channels, channel]);
   }
   const rank = (c: string) => ('RGBAXYZ'.includes(c) && c.length === 1 ? 'RGBAXYZ'.indexOf(c) : 99);
   for (const channels of layers.values()) channels.sort((a, b) => rank(a) - rank(b) || a.localeCompare(b));

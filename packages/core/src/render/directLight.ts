@@ -2,7 +2,6 @@
 // heuristic, Veach 1997, 9.2.4).
 import {
   DIFFUSE,
-  environmentAt,
   LIGHT,
   LightPick,
   LightSample,
@@ -168,7 +167,6 @@ export class DirectLight {
     } else if (item === SKY) {
       sampleEnvironment(scene.environment!, light);
       light.distance = Infinity;
-      environmentAt(scene.environment!, light, light);
       path.source = SKY_SOURCE;
     }
     if (item >= 0) {

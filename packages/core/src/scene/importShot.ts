@@ -12,6 +12,7 @@ import {
   type GltfTexture,
   type TextureEncoding,
   type Unsupported,
+  type MeshData,
 } from '../formats/index.ts';
 import { blankShot } from './blankShot.ts';
 import {
@@ -114,6 +115,8 @@ async function toDocument(gltf: GltfScene, file: string, name: string, blobs: Bl
     if (!meshIds.has(key)) {
       const id = ids.make('mesh', meshName);
       meshIds.set(key, id);
+      if (!hasArea(data))
+        gltf.unsupported.push({ feature: 'a mesh whose triangles have no area', place: `${file}, ${meshName}`, effect: 'nothing of it can be seen' }); // prettier-ignore
       const blob = await addBlob(blobs, encodeMesh(data), MESH_MEDIA_TYPE);
       document.meshes[id] = { name: meshName, blob, triangles: data.indices.length / 3 };
     }
@@ -236,4 +239,17 @@ class IdMaker {
     this.used.add(`${group}/${id}`);
     return id;
   }
+}
+
+/** Whether any triangle covers something: corners that coincide or lie in a line cover nothing. */
+function hasArea({ positions, indices }: MeshData): boolean {
+  const side = (a: number, b: number, k: number) => positions[b * 3 + k] - positions[a * 3 + k];
+  for (let i = 0; i < indices.length; i += 3) {
+    const [a, b, c] = indices.subarray(i, i + 3);
+    for (let k = 0; k < 3; k++) {
+      const j = (k + 1) % 3;
+      if (Math.abs(side(a, b, k) * side(a, c, j) - side(a, b, j) * side(a, c, k)) > 0) return true;
+    }
+  }
+  return false;
 }

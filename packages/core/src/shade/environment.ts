@@ -18,7 +18,9 @@ export interface EnvironmentMap {
   columns: Float32Array;
   /** Chance of each texel times the number of texels. */
   relative: Float32Array;
-  /** Rotation about +Y: cosine and sine. */
+  /** One colour from everywhere. */
+  even: boolean;
+  /** Rotation about +Y, counter-clockwise seen from above: cosine and sine. */
   cosine: number;
   sine: number;
 }
@@ -69,7 +71,8 @@ export function buildEnvironment(
     columns[y] = down / sum;
   }
   columns[height - 1] = 1;
-  return turnEnvironment({ width, height, texels, rows, columns, relative, cosine: 1, sine: 0 }, rotation);
+  const even = picture === null;
+  return turnEnvironment({ width, height, texels, rows, columns, relative, even, cosine: 1, sine: 0 }, rotation);
 }
 
 /** The same environment, turned: degrees about +Y. */
@@ -80,15 +83,27 @@ export function turnEnvironment(map: EnvironmentMap, rotation: number): Environm
 
 /** Radiance from a direction, and the density of sampleEnvironment there, per steradian, into out. */
 export function environmentAt(map: EnvironmentMap, along: Direction, out: LightSample): void {
+  if (map.even) return setEven(map, out);
   const { dx: x, dy: y, dz: z } = along;
-  const { radiance } = out;
-  const { width, height, texels } = map;
+  const { width, height } = map;
   const rx = map.cosine * x - map.sine * z;
   const rz = map.sine * x + map.cosine * z;
   const u = 0.5 + Math.atan2(rx, -rz) / (2 * Math.PI);
   const v = Math.acos(Math.min(1, Math.max(-1, y))) / Math.PI;
   const column = Math.min(width - 1, Math.floor(u * width));
   const row = Math.min(height - 1, Math.floor(v * height));
+  setRadiance(map, u, v, out);
+  setDensity(map, row * width + column, Math.sqrt(Math.max(1e-12, 1 - y * y)), out);
+}
+
+/** The same everywhere. */
+function setEven({ texels }: EnvironmentMap, out: LightSample): void {
+  for (let k = 0; k < 3; k++) out.radiance[k] = texels[k];
+  out.density = 1 / (4 * Math.PI);
+}
+
+/** Between the four texels about a place of the picture. */
+function setRadiance({ width, height, texels }: EnvironmentMap, u: number, v: number, { radiance }: LightSample): void {
   const fx = u * width - 0.5;
   const fy = Math.min(height - 1, Math.max(0, v * height - 0.5));
   const x0 = Math.floor(fx);
@@ -102,13 +117,24 @@ export function environmentAt(map: EnvironmentMap, along: Direction, out: LightS
     radiance[k] =
       (texels[(y0 * width + xa) * 4 + k] * (1 - wx) + texels[(y0 * width + xb) * 4 + k] * wx) * (1 - wy) +
       (texels[(yb * width + xa) * 4 + k] * (1 - wx) + texels[(yb * width + xb) * 4 + k] * wx) * wy;
-  const sine = Math.sqrt(Math.max(1e-12, 1 - y * y));
-  out.density = map.relative[row * width + column] / (2 * Math.PI * Math.PI * sine);
 }
 
-/** A direction by brightness, chosen by out.u and out.v. */
+/** @param texel that the direction lies in. sine: of its angle from the pole */
+function setDensity({ relative }: EnvironmentMap, texel: number, sine: number, out: LightSample): void {
+  out.density = relative[texel] / (2 * Math.PI * Math.PI * sine);
+}
+
+/** A direction by brightness, chosen by out.u and out.v, with its radiance and density. */
 export function sampleEnvironment(map: EnvironmentMap, out: LightSample): void {
   const { u: s, v: t } = out;
+  if (map.even) {
+    const y = 1 - 2 * t;
+    const across = Math.sqrt(Math.max(0, 1 - y * y));
+    out.dx = across * Math.cos(2 * Math.PI * s);
+    out.dy = y;
+    out.dz = across * Math.sin(2 * Math.PI * s);
+    return setEven(map, out);
+  }
   const { width, height, rows, columns } = map;
   const row = searchRunningSum(columns, 0, height, t);
   const below = row > 0 ? columns[row - 1] : 0;
@@ -125,6 +151,8 @@ export function sampleEnvironment(map: EnvironmentMap, out: LightSample): void {
   out.dx = map.cosine * rx + map.sine * rz;
   out.dy = Math.cos(polar);
   out.dz = -map.sine * rx + map.cosine * rz;
+  setRadiance(map, u, Math.min(1, v), out);
+  setDensity(map, i, Math.max(1e-6, sine), out);
 }
 
 /** Mean luminance over the sphere. */

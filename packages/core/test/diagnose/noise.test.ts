@@ -81,6 +81,13 @@ describe('noise diagnosis', () => {
     );
   });
 
+  it('one sample of each pixel says nothing of noise, and is not called clean', () => {
+    const one = diagnoseNoise(proofOf(frosted, { pixelSamples: 1 }));
+    expect(one.summary).to.match(/^One sample of each pixel shows no noise: .* Render at least 4 pixel samples/);
+    expect([one.evidence, one.causes, one.remedies]).to.deep.equal([[], [], []]);
+    expect(one.measured).to.not.have.property('noise');
+  });
+
   it('the map covers the region tile by tile', () => {
     const map = diagnosis.evidence.find((e) => e.type === 'map')!;
     expect([map.columns, map.rows, map.values.length]).to.deep.equal([6, 6, 36]);

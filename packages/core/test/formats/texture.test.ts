@@ -60,7 +60,7 @@ describe('texture pictures', () => {
       channels: [{ ...y, name: 'Z' }],
       metadata: {},
     });
-    expect(() => readTexture(z, 'a.exr', srgb)).to.throw(InputError, 'neither R, G, B nor Y');
+    expect(() => readTexture(z, 'a.exr', srgb)).to.throw(InputError, 'no layer with R, G and B, or with Y');
   });
   it('refuses what it cannot read, with the place', () => {
     const good = encode({ width: 4, height: 4, data: new Uint8Array(48), channels: 3, depth: 8 });

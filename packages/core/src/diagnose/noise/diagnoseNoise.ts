@@ -1,4 +1,5 @@
 // Which component carries the visible noise of a region, and what it takes to bring it below the limit.
+import { findChannel, type Picture } from '../../image/index.ts';
 import { COMPONENTS, SPLIT_LOBES, type Component, type SplitLobe } from '../../render/index.ts';
 import type { Diagnosis, DiagnosisInput, Remedy, TableEvidence } from '../contract.ts';
 import { readNoiseData, regionNoise, weightedSum, type NoiseData } from './noiseData.ts';
@@ -23,6 +24,7 @@ const MOST_SPLITS = 1024;
 export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
   const { picture, settings, stops, noiseLimit } = input;
   const data = readNoiseData(picture, input.region, stops);
+  if (mostSamples(picture) < 2) return { kind: 'noise', region: data.region, summary: words.oneSample, evidence: [], causes: [], remedies: [], measured: { noiseLimit, seconds: input.seconds } }; // prettier-ignore
   const noise = regionNoise(data, data.beauty, stops);
   const visible = COMPONENTS.map((_, c) => weightedSum(data.components[c], data.weight));
   const whole = weightedSum(data.beauty, data.weight);
@@ -91,6 +93,11 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
       ...Object.fromEntries(COMPONENTS.map((c, i) => [`share.${c}`, shares[i]])),
     },
   };
+}
+
+/** Camera samples of the pixel that has most of them. */
+function mostSamples(picture: Picture): number {
+  return findChannel(picture, 'samples', 'N')?.data.reduce((most, n) => Math.max(most, n), 0) ?? Infinity;
 }
 
 /** Worth a word where it carries more than half. */

@@ -30,6 +30,8 @@ export const partName = (layer: string) =>
 export const words = {
   clean: (noise: number, limit: number) =>
     `The noise in this region is ${inL(noise)}, within the limit of ${inL(limit)}: nothing needs to be done about it.`,
+  oneSample:
+    'One sample of each pixel shows no noise: noise is measured by how far the samples of a pixel differ. Render at least 4 pixel samples, better 16, and diagnose again.',
   none: 'This region shows no noise at all: every sample of each pixel gave the same light.',
   finding: (share: number, component: Component, noise: number, limit: number) =>
     `${percent(share)} of the visible noise in this region is ${COMPONENT_NAMES[component]}. It stands at ${inL(noise)}, the limit is ${inL(limit)}.`,

@@ -11,6 +11,8 @@ export interface ExrPart {
   compression: Compression;
   channels: ExrChannel[];
   metadata: Record<string, string>;
+  /** x, y of red, green, blue and white; null where the file does not say, which means Rec. 709. */
+  chromaticities: number[] | null;
   /** Size of the tiles, or null for scanlines. */
   tiles: { width: number; height: number } | null;
   /** Entries of its table of places: blocks of the full picture come first. */
@@ -74,9 +76,10 @@ class HeaderReader {
 
   private readPart(flaggedTiled: boolean): ExrPart {
     const { bytes, data, place } = this;
-    const part: Partial<ExrPart> & { metadata: Record<string, string> } = {
+    const part: Partial<ExrPart> & Pick<ExrPart, 'metadata' | 'chromaticities'> = {
       name: '',
       metadata: {},
+      chromaticities: null,
       tiles: null,
       channels: [],
     };
@@ -94,6 +97,8 @@ class HeaderReader {
       const value = () => new TextDecoder().decode(bytes.subarray(this.at, end));
       if (name === 'channels') part.channels = this.readChannels(end);
       else if (name === 'compression') part.compression = COMPRESSIONS[bytes[this.at]];
+      else if (name === 'chromaticities' && size === 32)
+        part.chromaticities = Array.from({ length: 8 }, (_, i) => data.getFloat32(this.at + i * 4, true));
       else if (name === 'dataWindow') part.dataWindow = this.region();
       else if (name === 'displayWindow') part.displayWindow = this.region();
       else if (name === 'tiles') {

@@ -35,6 +35,8 @@ export interface ExrHeader {
   parts: number;
   tiled: boolean;
   channels: { name: string; type: PixelType }[];
+  /** Of the first part: x, y of red, green, blue and white; null where it does not say, which means Rec. 709. */
+  chromaticities: number[] | null;
   metadata: Record<string, string>;
 }
 
@@ -51,6 +53,7 @@ export function readExrHeader(bytes: Uint8Array, name = 'picture.exr'): ExrHeade
     compression: first.compression,
     parts: parts.length,
     tiled: first.tiles !== null,
+    chromaticities: first.chromaticities,
     channels: parts.flatMap((p) => p.channels.map((c) => ({ name: fullName(p, c.name, parts), type: c.type }))),
     metadata: Object.assign({}, ...parts.map((p) => p.metadata).reverse()) as Record<string, string>,
   };
