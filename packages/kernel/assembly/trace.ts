@@ -105,10 +105,12 @@ function walkTop(
   const bottom = scratch + TOP_STACK;
   let top = bottom;
   let child: i32 = 0;
+  let reach: f32 = <f32>(best + reachBehind) * OUT;
+  let high = f32x4.splat(reach);
   while (true) {
     if (child >= 0) {
       const node = nodes + <usize>child * NODE;
-      const entry = enter(node, nx, ny, nz, rx, ry, rz, ix, iy, iz, low, f32x4.splat(<f32>(best + reachBehind) * OUT));
+      const entry = enter(node, nx, ny, nz, rx, ry, rz, ix, iy, iz, low, high);
       const hits = lastMask;
       if (hits != 0) {
         const lane: usize = <usize>ctz(hits) << 2;
@@ -142,13 +144,15 @@ function walkTop(
         if (walkMesh(load<u32>(at), scratch, any)) {
           found = instance;
           if (any) return found;
+          reach = <f32>(best + reachBehind) * OUT;
+          high = f32x4.splat(reach);
         }
       }
     }
     do {
       if (top == bottom) return found;
       top -= 8;
-    } while (load<f32>(top, 4) > <f32>(best + reachBehind) * OUT);
+    } while (load<f32>(top, 4) > reach);
     child = load<i32>(top);
   }
 }

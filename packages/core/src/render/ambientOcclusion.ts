@@ -28,6 +28,7 @@ export function sampleOcclusion(
   crossing.setOut(first, 1, ray);
   ray.time = path.time;
   ray.reach = reach;
+  const fades = reach < Infinity && falloff > 0;
   let open = 0;
   for (let k = 0; k < samples; k++) {
     path.sample(SLOT.occlusion, sample * samples + k, point);
@@ -38,9 +39,9 @@ export function sampleOcclusion(
     ray.dx = x * (1 + sign * nx * nx * a) + y * b + z * nx;
     ray.dy = x * sign * b + y * (sign + ny * ny * a) + z * ny;
     ray.dz = -x * sign * nx - y * ny + z * nz;
-    visibility.findObstacle(ray, clearSurfaces);
+    visibility.findObstacle(ray, clearSurfaces, fades);
     if (ray.distance === Infinity) open++;
-    else if (reach < Infinity && falloff > 0) open += 1 - (1 - ray.distance / reach) ** falloff;
+    else if (fades) open += 1 - (1 - ray.distance / reach) ** falloff;
   }
   return open / samples;
 }

@@ -42,16 +42,22 @@ export interface Geometry {
 }
 
 /**
- * Spacing of single-precision numbers at 1 (IEEE 754), times 4. The test of edges works in single precision in the space
+ * Spacing of single-precision numbers at 1 (IEEE 754), twice. The test of edges works in single precision in the space
  * of the mesh, so this times the coordinate of a hit is how far a ray may be off sideways; distances are exact.
  */
-const SPACING = 4 * 2 ** -23;
+const SPACING = 2 * 2 ** -23;
 /** The same of the size of a triangle: a corner far away moves the edge less. */
 const CORNER_SPACING = 2 ** -26;
 /** Of the coordinates in the world, which are doubles. */
 const WORLD_SPACING = 2 ** -46;
 
-/** How far a ray sets out from a hit. @param coordinate largest one of the hit in the space of its mesh; size of its triangle; stretch of the transform */
+/**
+ * How far a ray sets out from a hit, metres.
+ * @param coordinate sum of those of the hit, in the space of its mesh
+ * @param size sum of the sides of its triangle on all axes
+ * @param stretch by how much the transform of its object lengthens at most
+ * @param world sum of its coordinates in the world
+ */
 export const rayOffset = (coordinate: number, size: number, stretch: number, world: number) =>
   (SPACING * coordinate + CORNER_SPACING * size) * stretch + WORLD_SPACING * world;
 
@@ -220,7 +226,7 @@ export function compileObjects(
     objectStretches[i] = stretch;
     const away = Math.max(...centred[i].flatMap((t) => [3, 7, 11].map((k) => Math.abs(t[k]))));
     const reach = geometry.reaches[mesh];
-    objectOffsets[i] = rayOffset(reach, 2 * reach, stretch, away + reach * stretch);
+    objectOffsets[i] = rayOffset(3 * reach, 12 * reach, stretch, 3 * (away + reach * stretch));
     const { transmission_weight, geometry_thin_walled } = document.surfaces[surface];
     if (transmission_weight > 0 && !geometry_thin_walled) crowding = Math.max(crowding, CROWDING * objectOffsets[i]);
     if (emits) addEmitters(emitting, meshes[mesh], transform, i, radiance);

@@ -9,6 +9,7 @@ import {
   phase,
   pickLight,
   sampleEmitter,
+  readSampled,
   sampleEnvironment,
   sampleLight,
   SPECULAR,
@@ -194,6 +195,7 @@ export class DirectLight {
       if (limit >= 0 && !path.isProbe(probeIndex)) continue;
       if (!point.evaluate(lobe as Lobe)) continue;
       if (!seen) {
+        if (item === SKY) readSampled(this.scene.environment!, light);
         this.lookFrom(path, point, item, lobe as Lobe, towards > 0 ? 1 : -1);
         seen = true;
       }
@@ -218,6 +220,7 @@ export class DirectLight {
     const { light, colour, left, scale, scene, shadowRay } = this;
     const limit = path.forbids(VOLUME);
     if (limit >= 0 && !path.isProbe(probeIndex)) return;
+    if (item === SKY) readSampled(scene.environment!, light);
     const g = scene.surfaces.values[path.medium.surfaceThatCounts() + SURFACE.phase];
     const density = phase(path.dx * light.dx + path.dy * light.dy + path.dz * light.dz, g);
     this.medium.copyFrom(path.medium);

@@ -22,11 +22,12 @@ export class HitReader {
   /**
    * Fills the geometry of `point`; prepare() has to follow.
    * @param ray its width is that of the cone about it at the hit, metres: for the width of texture look-ups
+   * @param always whether UVs are read even where the surface does not depend on the place
    */
   // prettier-ignore
-  place(hit: Hit, ray: TracedRay, point: SurfacePoint): void {
+  place(hit: Hit, ray: TracedRay, point: SurfacePoint, always: boolean): void {
     const { dx, dy, dz, time, width } = ray;
-    const { meshes, positions, normals, uvs, indices, objects, objectTransforms, objectInverses, objectStretches } = this.scene;
+    const { meshes, positions, normals, uvs, indices, objects, objectTransforms, objectInverses, objectStretches, surfaces } = this.scene;
     const object = hit.instance;
     const entry = object * OBJECT.stride;
     const mesh = objects[entry + OBJECT.mesh] * MESH.stride;
@@ -42,7 +43,7 @@ export class HitReader {
     const e1x = p[pb] - ax, e1y = p[pb + 1] - ay, e1z = p[pb + 2] - az;
     const e2x = p[pc] - ax, e2y = p[pc + 1] - ay, e2z = p[pc + 2] - az;
     let px = ax + u * e1x + v * e2x, py = ay + u * e1y + v * e2y, pz = az + u * e1z + v * e2z;
-    const near = Math.max(Math.abs(px), Math.abs(py), Math.abs(pz));
+    const near = Math.abs(px) + Math.abs(py) + Math.abs(pz);
     const size = Math.abs(e1x) + Math.abs(e1y) + Math.abs(e1z) + Math.abs(e2x) + Math.abs(e2y) + Math.abs(e2z);
     const turned = objects[entry + OBJECT.flags] & FACES_TURNED;
     const side = turned ? -1 : 1;
@@ -58,7 +59,9 @@ export class HitReader {
     }
     let tx = 0, ty = 0, tz = 0, vx = 0, vy = 0, vz = 0, spread = 0, volume = 1;
     const { values } = point;
-    const sets = meshes[mesh + MESH.uvSets];
+    const look = objects[entry + OBJECT.surface] * SURFACE.stride;
+    const usesUvs = always || surfaces.values[look + SURFACE.mapped] > 0 || surfaces.values[look + SURFACE.anisotropy] > 0;
+    const sets = usesUvs ? meshes[mesh + MESH.uvSets] : 0;
     for (let set = 0; set < sets; set++) {
       const o = (meshes[mesh + MESH.uvs] + set * meshes[mesh + MESH.vertices] - vertex) * 2;
       const au = uvs[o + a * 2], av = uvs[o + a * 2 + 1];
@@ -86,17 +89,19 @@ export class HitReader {
       px = t[m] * x + t[m + 1] * y + t[m + 2] * z + t[m + 3];
       py = t[m + 4] * x + t[m + 5] * y + t[m + 6] * z + t[m + 7];
       pz = t[m + 8] * x + t[m + 9] * y + t[m + 10] * z + t[m + 11];
-      tx = t[m] * ux + t[m + 1] * uy + t[m + 2] * uz;
-      ty = t[m + 4] * ux + t[m + 5] * uy + t[m + 6] * uz;
-      tz = t[m + 8] * ux + t[m + 9] * uy + t[m + 10] * uz;
-      vx = t[m] * qx + t[m + 1] * qy + t[m + 2] * qz;
-      vy = t[m + 4] * qx + t[m + 5] * qy + t[m + 6] * qz;
-      vz = t[m + 8] * qx + t[m + 9] * qy + t[m + 10] * qz;
-      // cofactors are the determinant times the transposed inverse: what the area below is short of
-      volume = Math.abs(
-        t[m] * (t[m + 5] * t[m + 10] - t[m + 6] * t[m + 9]) - t[m + 1] * (t[m + 4] * t[m + 10] - t[m + 6] * t[m + 8]) +
-        t[m + 2] * (t[m + 4] * t[m + 9] - t[m + 5] * t[m + 8]),
-      );
+      if (sets > 0) {
+        tx = t[m] * ux + t[m + 1] * uy + t[m + 2] * uz;
+        ty = t[m + 4] * ux + t[m + 5] * uy + t[m + 6] * uz;
+        tz = t[m + 8] * ux + t[m + 9] * uy + t[m + 10] * uz;
+        vx = t[m] * qx + t[m + 1] * qy + t[m + 2] * qz;
+        vy = t[m + 4] * qx + t[m + 5] * qy + t[m + 6] * qz;
+        vz = t[m + 8] * qx + t[m + 9] * qy + t[m + 10] * qz;
+        // cofactors are the determinant times the transposed inverse: what the area below is short of
+        volume = Math.abs(
+          t[m] * (t[m + 5] * t[m + 10] - t[m + 6] * t[m + 9]) - t[m + 1] * (t[m + 4] * t[m + 10] - t[m + 6] * t[m + 8]) +
+          t[m + 2] * (t[m + 4] * t[m + 9] - t[m + 5] * t[m + 8]),
+        );
+      }
       // normals go by the transposed inverse, which also keeps the front side under mirroring
       const i = moves ? this.inverse : objectInverses;
       const hx = gx, hy = gy, hz = gz, sx = nx, sy = ny, sz = nz;
@@ -107,7 +112,7 @@ export class HitReader {
       ny = i[m + 1] * sx + i[m + 5] * sy + i[m + 9] * sz;
       nz = i[m + 2] * sx + i[m + 6] * sy + i[m + 10] * sz;
     }
-    point.offset = rayOffset(near, size, objectStretches[object], Math.max(Math.abs(px), Math.abs(py), Math.abs(pz)));
+    point.offset = rayOffset(near, size, objectStretches[object], Math.abs(px) + Math.abs(py) + Math.abs(pz));
     const area = Math.sqrt(gx * gx + gy * gy + gz * gz);
     const g = 1 / area;
     point.object = object;
@@ -134,7 +139,7 @@ export class HitReader {
     const { dx, dy, dz } = ray;
     const { objects } = this.scene;
     const entry = hit.instance * OBJECT.stride;
-    this.place(hit, ray, point);
+    this.place(hit, ray, point, false);
     if (objects[entry + OBJECT.flags] & SINGLE_SIDED && point.gx * dx + point.gy * dy + point.gz * dz > 0) return 0;
     return point.values.readOpacity(objects[entry + OBJECT.surface]);
   }

@@ -327,7 +327,8 @@ export class PathTracer {
     const { path, visibility, scene } = this;
     const { hit, reader } = visibility;
     path.width += path.growth * hit.t;
-    reader.place(hit, path, point);
+    // the film keeps the UVs of the first surface
+    reader.place(hit, path, point, point === this.first);
     const surface = scene.objects[hit.instance * OBJECT.stride + OBJECT.surface];
     point.relativeIor = 0;
     if (reader.bounds(hit.instance)) {

@@ -134,7 +134,7 @@ export class Visibility {
       crowd[at] = other;
     }
     if (count > 1) {
-      reader.place(crowd[0], ray, this.scratch);
+      reader.place(crowd[0], ray, this.scratch, false);
       const { gx, gy, gz } = this.scratch;
       const cosine = Math.abs(gx * ray.dx + gy * ray.dy + gz * ray.dz);
       const apart = Math.min(scene.crowding, (4 * scene.objectOffsets[crowd[0].instance]) / Math.max(cosine, 1e-6));
@@ -221,14 +221,27 @@ export class Visibility {
     return true;
   }
 
-  /** Distance of the nearest surface within the reach of a ray, of any or of those that are not clear; or Infinity. */
-  findObstacle(ray: SideRay, all: boolean): void {
+  /**
+   * Distance of the nearest surface within the reach of a ray, of any or of those that are not clear; or Infinity.
+   * @param near whether the nearest is wanted; otherwise the distance of any will do
+   */
+  findObstacle(ray: SideRay, all: boolean, near: boolean): void {
     const { passed, reader, scene } = this;
     const { values } = scene.surfaces;
     ray.distance = Infinity;
+    let kinds = RAY_KINDS.shadow | RAY_KINDS.clearShadow;
+    // what blocks a shadow ray whole counts whatever else lies on the way
+    if (!near && all) {
+      if (this.query.anyHit(ray.ox, ray.oy, ray.oz, ray.dx, ray.dy, ray.dz, 0, ray.reach, RAY_KINDS.shadow, ray.time)) {
+        ray.distance = 0;
+        return;
+      }
+      if (!scene.asks) return;
+      kinds = RAY_KINDS.clearShadow;
+    }
     let tMin = 0;
     for (let count = 0; count < MOST_PASSED; count++) {
-      if (!this.trace(ray, tMin, ray.reach, RAY_KINDS.shadow | RAY_KINDS.clearShadow, passed)) return;
+      if (!this.trace(ray, tMin, ray.reach, kinds, passed)) return;
       const surface = reader.surfaceOf(passed.instance) * SURFACE.stride;
       const counts = all ? values[surface + SURFACE.unseen] === 0 : values[surface + SURFACE.transmission] === 0;
       const asks = (scene.objects[passed.instance * OBJECT.stride + OBJECT.flags] & ASKS) !== 0;

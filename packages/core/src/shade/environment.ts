@@ -124,7 +124,10 @@ function setDensity({ relative }: EnvironmentMap, texel: number, sine: number, o
   out.density = relative[texel] / (2 * Math.PI * Math.PI * sine);
 }
 
-/** A direction by brightness, chosen by out.u and out.v, with its radiance and density. */
+/**
+ * A direction by brightness, chosen by out.u and out.v, and its density. Its place in the picture is left in them for
+ * readSampled(): half of all samples lie behind the surface that asks, and nobody needs their radiance.
+ */
 export function sampleEnvironment(map: EnvironmentMap, out: LightSample): void {
   const { u: s, v: t } = out;
   if (map.even) {
@@ -151,8 +154,14 @@ export function sampleEnvironment(map: EnvironmentMap, out: LightSample): void {
   out.dx = map.cosine * rx + map.sine * rz;
   out.dy = Math.cos(polar);
   out.dz = -map.sine * rx + map.cosine * rz;
-  setRadiance(map, u, Math.min(1, v), out);
+  out.u = u;
+  out.v = Math.min(1, v);
   setDensity(map, i, Math.max(1e-6, sine), out);
+}
+
+/** The radiance of the direction that sampleEnvironment has chosen. */
+export function readSampled(map: EnvironmentMap, out: LightSample): void {
+  if (!map.even) setRadiance(map, out.u, out.v, out);
 }
 
 /** Mean luminance over the sphere. */

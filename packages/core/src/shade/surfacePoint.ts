@@ -130,12 +130,15 @@ export class SurfacePoint extends Facets {
     const { coatPlace, inPlace, outPlace, values, view } = this;
     const { albedos } = this.table;
     const at = this.surface * ALBEDOS.count * ALBEDO_STRIDE;
-    outPlace.setRoughness(values.roughness);
-    inPlace.setRoughness(values.roughness);
-    outPlace.setCosine(view[2]);
+    const isDiffuse = values.metalness < 1 && values.transmission < 1;
+    if (isDiffuse || values.metalness > 0) {
+      outPlace.setRoughness(values.roughness);
+      inPlace.setRoughness(values.roughness);
+      outPlace.setCosine(view[2]);
+    }
     this.fromInside = this.inside && this.bounds;
     this.albedoOut = this.albedoMean = 0;
-    if (!this.fromInside) {
+    if (isDiffuse && !this.fromInside) {
       this.albedoOut = outPlace.read(albedos, at + ALBEDOS.reflection * ALBEDO_STRIDE);
       this.albedoMean = outPlace.readMean(albedos, at + ALBEDOS.reflection * ALBEDO_STRIDE);
     }
@@ -210,7 +213,7 @@ export class SurfacePoint extends Facets {
     const opaque = this.fromInside ? 0 : (1 - transmission) * face;
     const reflected = transmission === 0 ? face : opaque + transmission * glass;
     const dielectric = (1 - metalness) * reflected * (face === 1 ? 1 : specularColor[k]);
-    return dielectric + metalness * fresnelMetal(cosine, base[k]);
+    return metalness === 0 ? dielectric : dielectric + metalness * fresnelMetal(cosine, base[k]);
   }
 
   /** Square of the index beyond over the one before, by which refraction divides radiance. */
