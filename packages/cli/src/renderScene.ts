@@ -8,6 +8,7 @@ import {
   filmNames,
   filmStatistics,
   frameOf,
+  lensRecord,
   proofPicture,
   type RenderStatistics,
 } from '@dusting/core/render';
@@ -95,7 +96,8 @@ export async function renderScene(scene: string, options: SceneOptions, region: 
     render: (renderedAt - compiledAt) / 1000,
   };
   const warnings = warningsOf(settings, statistics);
-  const record = { use, settings, noise: document.noise, seconds, rays: statistics.rays, samples: statistics.samples };
+  const lens = lensRecord(document.cameras[document.camera], settings);
+  const record = { use, settings, noise: document.noise, seconds, rays: statistics.rays, samples: statistics.samples, lens }; // prettier-ignore
   const picture = proofPicture(film, settings, filmNames(document), record);
   const { unsupported } = imported;
   return {

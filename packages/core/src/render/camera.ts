@@ -43,6 +43,24 @@ export function cameraNumbers(camera: Camera, settings: RenderSettings): number[
   ];
 }
 
+/** What a proof keeps of the lens that it was rendered with, so that its blur can be explained later. */
+export interface LensRecord {
+  /** Metres. */
+  apertureRadius: number;
+  focusDistance: number;
+  orthographic: boolean;
+  /** Width of a pixel: at distance 1, or in metres where it is orthographic. */
+  pixel: number;
+}
+
+/** Null for a camera without an aperture. */
+export function lensRecord(camera: Camera, settings: RenderSettings): LensRecord | null {
+  const { apertureRadius, focusDistance, kind } = camera;
+  if (apertureRadius === 0) return null;
+  const pixel = cameraNumbers(camera, settings)[CAMERA.pixel];
+  return { apertureRadius, focusDistance, orthographic: kind === 'orthographic', pixel };
+}
+
 const onLens = new Float64Array(2);
 
 /**

@@ -1,5 +1,6 @@
 export * from './film.ts';
 export * from './chunks.ts';
+export { lensRecord, type LensRecord } from './camera.ts';
 export { compileScene, recompileScene, type CompiledScene, type BlobReader } from './compile.ts';
 export { PathTracer } from './pathTracer.ts';
 export { PROBE_SHARE } from './probes.ts';

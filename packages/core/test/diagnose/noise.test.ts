@@ -10,7 +10,15 @@ import {
 } from '@dusting/core/diagnose';
 import { InputError } from '@dusting/core/formats';
 import { limitNotes, predictChange } from '@dusting/core/plan';
-import { filmNames, filmStatistics, frameOf, proofPicture, renderHere } from '@dusting/core/render';
+import {
+  compileScene,
+  filmNames,
+  filmStatistics,
+  frameOf,
+  lensRecord,
+  proofPicture,
+  renderHere,
+} from '@dusting/core/render';
 import type { RenderSettings } from '@dusting/core/scene';
 import { compileTest, GLASS, GLOW, makeShot, MATT, square, timeByRays, type TestScene } from '../scenes.ts';
 
@@ -86,6 +94,36 @@ describe('noise diagnosis', () => {
     expect(one.summary).to.match(/^One sample of each pixel shows no noise: .* Render at least 4 pixel samples/);
     expect([one.evidence, one.causes, one.remedies]).to.deep.equal([[], [], []]);
     expect(one.measured).to.not.have.property('noise');
+  });
+
+  it('noise of a lens is named: how far it spreads a point, by the circle of confusion, and what cures it', () => {
+    // bars that glow, 4 m away; the lens of 0.1 m is focused at 2 m
+    const objects = Array.from({ length: 40 }, (_, i) => ({
+      mesh: square(1),
+      surface: { ...GLOW, emission_luminance: 0.4 },
+      transform: [0.02, 0, 0, (i - 20) * 0.05, 0, 4, 0, 0, 0, 0, 1, -4],
+    }));
+    const camera = { transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0], verticalAngle: 20 };
+    const explain = (lens: object) => {
+      const { document, blobs } = makeShot({ objects, camera, environment: { color: [0.1, 0.1, 0.1], seenByCamera: false }, settings: { width: 48, height: 48 } }); // prettier-ignore
+      Object.assign(document.cameras.camera, lens);
+      const settings = document.final;
+      const film = renderHere(
+        compileScene(document, settings, (id) => blobs.get(id)!),
+        settings,
+        frameOf(settings),
+      );
+      const record = { lens: lensRecord(document.cameras.camera, settings) };
+      const picture = proofPicture(film, settings, { groups: [], objects: [], surfaces: [] }, record);
+      return diagnoseNoise({ picture, settings, region: frameOf(settings), use: 'final', noiseLimit: 0.3, stops: 1, seconds: 1 }); // prettier-ignore
+    };
+    const blurred = explain({ apertureRadius: 0.1, focusDistance: 2 });
+    const pixel = (2 * Math.tan((10 * Math.PI) / 180)) / 48;
+    // distances along the rays are a little longer than along the axis
+    expect(blurred.measured.lensBlur).to.be.closeTo((0.1 * 2) / 2 / 4 / pixel, 0.05 * (0.025 / pixel));
+    expect(blurred.summary).to.match(/the lens spreads a point here over \d+ px .* pixel samples/);
+    const sharp = explain({});
+    expect([sharp.measured.lensBlur, /lens/.test(sharp.summary)]).to.deep.equal([0, false]);
   });
 
   it('the map covers the region tile by tile', () => {

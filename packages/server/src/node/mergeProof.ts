@@ -5,6 +5,7 @@ import {
   emptyFilm,
   filmStatistics,
   filmNames,
+  lensRecord,
   mergeFilm,
   proofPicture,
   raysIn,
@@ -41,6 +42,7 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
     seconds: { render: seconds },
     rays: statistics.rays,
     samples: statistics.samples,
+    lens: lensRecord(document.cameras[document.camera], proof.settings),
   };
   const picture = proofPicture(film, proof.settings, filmNames(document), record);
   const [bytes, coarse] = [writeExr(picture, { deflate: nativeDeflate }), shrinkFilm(film)];

@@ -5,6 +5,7 @@ import type { Diagnosis, DiagnosisInput, Remedy, TableEvidence } from '../contra
 import { readNoiseData, regionNoise, weightedSum, type NoiseData } from './noiseData.ts';
 import { cleanAt } from './cleanAt.ts';
 import { noiseByLight, noiseByMatte, type NoiseShare } from './noiseBy.ts';
+import { lensBlur } from './lensBlur.ts';
 import { noiseMap } from './noiseMap.ts';
 import { predictNoise, predictSeconds, type CountChange } from './predict.ts';
 import { COMPONENT_NAMES, inL, percent, words } from './words.ts';
@@ -55,6 +56,8 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
     told.push(words.finding(ranked[0].share, ranked[0].component, noise, noiseLimit) + words.lies(named(bySurface), named(byLight))); // prettier-ignore
   }
   told.push(words.lifts(lifts));
+  const blur = lensBlur(picture, data.region);
+  if (blur > 1 && ranked.length > 0) told.push(words.outOfFocus(blur));
   if (best) told.push(words.remedy(best.title, best.noise.value, best.meetsLimit, best.seconds.value - input.seconds));
   return {
     kind: 'noise',
@@ -88,6 +91,7 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
       noise,
       noiseLimit,
       seconds: input.seconds,
+      lensBlur: blur,
       // what the components share: 0 where their samples are independent
       covariance,
       ...Object.fromEntries(COMPONENTS.map((c, i) => [`share.${c}`, shares[i]])),

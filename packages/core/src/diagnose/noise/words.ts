@@ -48,6 +48,8 @@ export const words = {
     if (!clean) return `Not clean even without a lift: ${inL(over.noise)}.`;
     return `Clean ${name(clean.stops)}, not ${name(over.stops)} (${inL(over.noise)}).`;
   },
+  outOfFocus: (radius: number) =>
+    `It is out of focus: the lens spreads a point here over ${Math.round(2 * radius)} px (computed from depth, median). Noise of the lens falls with the pixel samples; more samples of a component do not cure it.`,
   liftsTitle: 'Noise when the shadows are lifted',
   liftsColumns: ['lift', 'noise', 'limit'],
   byTitle: { light: 'Noise by light', surfaces: 'Noise by surface', objects: 'Noise by object' },
