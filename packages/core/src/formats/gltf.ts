@@ -1,4 +1,3 @@
-/// <reference path="./draco3dgltf.d.ts" />
 // glTF 2.0 (GLB, or JSON with its files) to plain values. The library reads the structure; what this file adds is
 // clear refusals for damaged files and a list of everything in the file that is not carried over.
 import { WebIO, type Document, type JSONDocument, type Node } from '@gltf-transform/core';
