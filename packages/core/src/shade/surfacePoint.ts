@@ -6,15 +6,13 @@
 // glass scatters more than once; that of transmission of two. A sample comes from one of them, its density is that of
 // their mixture.
 import { luminance } from '../color/index.ts';
-import { ALBEDO_STRIDE, AlbedoPlace, mirrorAlbedos } from './albedoTable.ts';
+import { ALBEDO_STRIDE } from './albedoTable.ts';
 import { roughDiffuse } from './diffuse.ts';
-import { Facets } from './facets.ts';
-import { fresnelDielectric, fresnelMetal, paneReflectance } from './fresnel.ts';
-import { InterfaceLoss } from './interfaceLoss.ts';
-import { ALBEDOS, SURFACE, type SurfaceTable } from './surfaceTable.ts';
-import { SMOOTH_ALPHA, SurfaceValues } from './surfaceValues.ts';
+import { fresnelDielectric } from './fresnel.ts';
+import { SurfaceLayers } from './surfaceLayers.ts';
+import { ALBEDOS } from './surfaceTable.ts';
+import { SMOOTH_ALPHA } from './surfaceValues.ts';
 import type { Direction } from './ray.ts';
-import type { TextureStore } from './textures.ts';
 
 export const DIFFUSE = 0;
 export const SPECULAR = 1;
@@ -28,57 +26,17 @@ const SCATTERED = 2;
 /** Rough metal whose single scattering keeps more than this needs no second lobe. */
 const ENOUGH = 0.995;
 
-export class SurfacePoint extends Facets {
-  readonly values: SurfaceValues;
-  surface = 0;
+export class SurfacePoint extends SurfaceLayers {
   object = 0;
-  /** Index beyond the boundary over the one before it for a transmitting surface; 0: that of the surface against air. */
-  relativeIor = 0;
-  /** No reflecting lobe is smoother than this. */
-  roughnessFloor = 0;
-  /** The viewer is on the back of the surface. */
-  inside = false;
-  /** The viewer is in the body that the surface bounds: its diffuse part lies on the inside without a reflecting layer. */
-  private fromInside = false;
-  private albedoOut = 0;
-  private albedoMean = 0;
-  /** What rough glass, or a rough pane, loses by single scattering; asked only where `loses`. */
-  private readonly loss = new InterfaceLoss();
-  private loses = false;
   /** Chance of the second lobe of transmission. */
   private scatteredThrough = 0;
-  /** One smooth facet: the surface is smooth, or does not refract. */
-  private smooth = false;
-  /** Albedo of single scattering for a metal that reflects everything: for this view, and its mean. */
-  private mirrorOut = 1;
-  private mirrorMean = 1;
-  private coatOut = 0;
-  private coatMean = 0;
   /** Chances of the parts of the specular lobe. */
   private readonly parts = new Float64Array(3);
   /** Chance of each lobe where only one is followed; sums to 1, or all 0 for a black surface. */
   readonly chance = new Float64Array(LOBES);
   /** sample: value * cosine / density; evaluate: value * cosine. RGB. */
   readonly weight = new Float64Array(3);
-  private readonly normal = new Float64Array(3);
   private readonly random = new Float64Array(2);
-  // places in the tables of albedos for the viewer and for the other direction, of the base and of the coat
-  private readonly outPlace = new AlbedoPlace();
-  private readonly inPlace = new AlbedoPlace();
-  private readonly coatPlace = new AlbedoPlace();
-  private readonly mirror = mirrorAlbedos();
-
-  constructor(
-    private readonly table: SurfaceTable,
-    textures: TextureStore,
-  ) {
-    super();
-    this.values = new SurfaceValues(table, textures);
-  }
-
-  get emission(): Float64Array {
-    return this.values.emission;
-  }
 
   /**
    * Position, geometric normal gx.. and shading normal nx.. (front side, unit length), tangent and UVs have been set;
@@ -87,76 +45,8 @@ export class SurfacePoint extends Facets {
    * @param arriving direction of the arriving ray
    */
   prepare(surface: number, arriving: Direction): void {
-    const { values, relativeIor } = this;
-    const { dx, dy, dz } = arriving;
-    const s = surface * SURFACE.stride;
-    this.surface = surface;
-    values.read(surface, this.roughnessFloor);
-    this.inside = this.gx * dx + this.gy * dy + this.gz * dz > 0;
-    const mapped = values.readNormal(surface, this.normal);
-    const angle = this.table.values[s + SURFACE.anisotropyAngle];
-    const turned = values.anisotropy > 0;
-    this.makeFrame(mapped || turned, turned ? angle : 0);
-    if (mapped) {
-      this.tilt(this.normal);
-      this.makeFrame(turned, angle);
-    }
-    if (values.readSlope(surface, this.normal)) {
-      this.tiltBySlope(this.normal);
-      this.makeFrame(turned, angle);
-    }
-    if (this.inside) this.turnOver();
-    if (this.nx * dx + this.ny * dy + this.nz * dz > -1e-6) {
-      // a normal that faces away from the viewer says nothing: use the real one
-      this.nx = this.gx;
-      this.ny = this.gy;
-      this.nz = this.gz;
-      this.makeFrame(turned, angle);
-    }
-    const { view } = this;
-    view[0] = -(dx * this.tx + dy * this.ty + dz * this.tz);
-    view[1] = -(dx * this.bx + dy * this.by + dz * this.bz);
-    view[2] = Math.max(1e-6, -(dx * this.nx + dy * this.ny + dz * this.nz));
-
-    const ior = this.table.values[s + SURFACE.ior + 1];
-    if (relativeIor > 0) this.eta = relativeIor;
-    else this.eta = this.inside && !values.thin && values.transmission > 0 ? 1 / ior : ior;
-    this.smooth = values.smooth || (this.bounds && Math.abs(this.eta - 1) < 1e-9);
-    this.readAlbedos();
+    this.readLayers(surface, arriving);
     this.setChances();
-  }
-
-  private readAlbedos(): void {
-    const { coatPlace, inPlace, outPlace, values, view } = this;
-    const { albedos } = this.table;
-    const at = this.surface * ALBEDOS.count * ALBEDO_STRIDE;
-    const isDiffuse = values.metalness < 1 && values.transmission < 1;
-    if (isDiffuse || values.metalness > 0) {
-      outPlace.setRoughness(values.roughness);
-      inPlace.setRoughness(values.roughness);
-      outPlace.setCosine(view[2]);
-    }
-    this.fromInside = this.inside && this.bounds;
-    this.albedoOut = this.albedoMean = 0;
-    if (isDiffuse && !this.fromInside) {
-      this.albedoOut = outPlace.read(albedos, at + ALBEDOS.reflection * ALBEDO_STRIDE);
-      this.albedoMean = outPlace.readMean(albedos, at + ALBEDOS.reflection * ALBEDO_STRIDE);
-    }
-    this.loses = values.transmission > 0 && !this.smooth;
-    if (this.loses) this.loss.set(values.roughness, this.eta, values.thin, view[2]);
-    this.mirrorMean = 1;
-    if (values.metalness > 0 && !this.smooth) {
-      this.mirrorOut = outPlace.read(this.mirror, 0);
-      this.mirrorMean = outPlace.readMean(this.mirror, 0);
-    }
-    this.coatOut = this.coatMean = 0;
-    if (values.coat > 0) {
-      const coat = at + ALBEDOS.coat * ALBEDO_STRIDE;
-      coatPlace.setRoughness(values.coatRoughness);
-      coatPlace.setCosine(view[2]);
-      this.coatOut = values.coat * coatPlace.read(albedos, coat);
-      this.coatMean = values.coat * coatPlace.readMean(albedos, coat);
-    }
   }
 
   private setChances(): void {
@@ -189,41 +79,6 @@ export class SurfacePoint extends Facets {
     chance[TRANSMISSION] = glass * through * Math.max(values.tint[0], values.tint[1], values.tint[2]);
     const sum = chance[0] + chance[1] + chance[2];
     if (sum > 0) for (let lobe = 0; lobe < LOBES; lobe++) chance[lobe] /= sum;
-  }
-
-  private belowCoat(k: number): number {
-    return this.values.coat > 0 ? this.values.coatColor[k] : 1;
-  }
-
-  /** Share that a dielectric facet reflects, 0..1; the specular weight cannot take away total reflection. */
-  private faceReflectance(cosine: number): number {
-    const face = fresnelDielectric(cosine, this.eta);
-    return face === 1 ? 1 : this.values.specularWeight * face;
-  }
-
-  /** The same of the part of the surface that transmits: one face, or both of a pane. */
-  private glassReflectance(face: number): number {
-    const { specularWeight, thin } = this.values;
-    return thin && face < 1 ? specularWeight * paneReflectance(face / (specularWeight || 1)) : face;
-  }
-
-  /** @param face reflectance of one face. glass: what the part that transmits reflects */
-  private specularColorAt(cosine: number, face: number, glass: number, k: number): number {
-    const { metalness, specularColor, base, transmission } = this.values;
-    const opaque = this.fromInside ? 0 : (1 - transmission) * face;
-    const reflected = transmission === 0 ? face : opaque + transmission * glass;
-    const dielectric = (1 - metalness) * reflected * (face === 1 ? 1 : specularColor[k]);
-    return metalness === 0 ? dielectric : dielectric + metalness * fresnelMetal(cosine, base[k]);
-  }
-
-  /** Square of the index beyond over the one before, by which refraction divides radiance. */
-  get etaSquared(): number {
-    return this.eta * this.eta;
-  }
-
-  /** Whether the boundary lets light through into a medium. */
-  get bounds(): boolean {
-    return this.values.transmission > 0 && !this.values.thin;
   }
 
   /** Whether a direction can be chosen to meet a light: not for smooth lobes. */
@@ -346,20 +201,6 @@ export class SurfacePoint extends Facets {
       const through = (1 - values.metalness) * values.transmission * (1 - glass) * factor * coat * value;
       for (let k = 0; k < 3; k++) weight[k] = through * values.tint[k] * this.belowCoat(k);
     }
-  }
-
-  /** Albedo of the coat from the other direction. */
-  private coatIn(): number {
-    const at = (this.surface * ALBEDOS.count + ALBEDOS.coat) * ALBEDO_STRIDE;
-    this.coatPlace.setCosine(Math.abs(this.lz));
-    return this.values.coat * this.coatPlace.read(this.table.albedos, at);
-  }
-
-  /** Adds the plain colour of the surface: the base, or for glass its tint. */
-  addAlbedo(out: Float64Array | Float32Array, at: number): void {
-    const { metalness, transmission, base, tint } = this.values;
-    const glass = (1 - metalness) * transmission;
-    for (let k = 0; k < 3; k++) out[at + k] += (1 - glass) * base[k] + glass * tint[k];
   }
 
   /** Value * cosine of one lobe towards wx.. (unit length), into weight, and its density. False where that is nothing. */
