@@ -4,7 +4,7 @@ import { expect } from 'chai';
 import type { Page } from 'playwright-core';
 import { writeHdr } from '@dusting/core/formats';
 import type { Shot } from '../../packages/web/src/api.ts';
-import { openSession, pixelAt, test, textOf, untilPixel, type Session } from '../application.ts';
+import { keepPicture, openSession, pixelAt, test, textOf, untilPixel, type Session } from '../application.ts';
 
 const MINUTES = 60_000;
 
@@ -129,6 +129,22 @@ describe('the contents of a shot', function () {
     await page.unroute('**/api/blobs/*');
     await page.getByText('Throw away').click();
     await shown('live-fault').waitFor({ state: 'detached' });
+    await slipOf(0);
+  });
+
+  it('the camera gets a lens: radius and focus are edited in units, and stand on the slip', async () => {
+    await open('camera', 'shot camera');
+    await page.getByText('Depth of field').click();
+    const type = async (key: string, value: string) => {
+      await shown(`parameter-${key}`).locator('input').fill(value);
+      await page.keyboard.press('Enter');
+    };
+    await type('focusDistance', '0.5 m');
+    await type('apertureRadius', '40 mm');
+    await page.locator(`${test('line-cameras.shot-camera.apertureRadius')}:has-text("0.04")`).waitFor();
+    await slipOf(2, 'focusDistance');
+    await keepPicture(page, 'depth-of-field');
+    await page.getByText('Throw away').click();
     await slipOf(0);
   });
 
