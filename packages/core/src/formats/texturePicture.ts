@@ -130,17 +130,20 @@ function fromJpeg(bytes: Uint8Array, place: string, encoding: TextureEncoding): 
   return { width, height, texels: decodeChannels(data, 3, width * height, 255, encoding) };
 }
 
+/** First bytes of the segment APP14 that says whether the components are RGB (ITU-T T.872, 6.5.3). */
+const COLOR_SEGMENT = [0x41, 0x64, 0x6f, 0x62, 0x65];
+
 /**
  * A JPEG picture of luminance and chroma as the library gives it out unchanged: its own change to colours cuts off instead of
- * rounding, and an Adobe segment asks for it. Null for other pictures: grey, four components, or RGB by their Adobe segment.
+ * rounding, and the segment APP14 asks for it. Null for other pictures: grey, four components, or RGB by that segment.
  */
 function asPlainChroma(bytes: Uint8Array): Uint8Array | null {
   const out = bytes.slice();
   for (let at = 2; at + 15 < bytes.length && bytes[at] === 0xff;) {
     const marker = bytes[at + 1];
-    const isAdobe = marker === 0xee && String.fromCharCode(...bytes.subarray(at + 4, at + 9)) === 'Adobe';
-    if (isAdobe && bytes[at + 15] === 0) return null;
-    if (isAdobe) out[at + 4] = 0;
+    const saysColors = marker === 0xee && COLOR_SEGMENT.every((byte, i) => bytes[at + 4 + i] === byte);
+    if (saysColors && bytes[at + 15] === 0) return null;
+    if (saysColors) out[at + 4] = 0;
     if (marker >= 0xc0 && marker <= 0xc2) return bytes[at + 9] === 3 ? out : null;
     at += 2 + bytes[at + 2] * 256 + bytes[at + 3];
   }

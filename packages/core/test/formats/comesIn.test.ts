@@ -112,6 +112,19 @@ describe('pictures of other programs', () => {
     }
   });
 
+  it('a JPEG says by its segment APP14 whether it holds luminance and chroma, or RGB as it is', () => {
+    const data = Uint8Array.from({ length: 64 * 4 }, (_, i) => [200, 100, 50, 255][i % 4]);
+    const plain = new Uint8Array(jpeg.encode({ width: 8, height: 8, data }, 100).data);
+    const withSegment = (transform: number) => Uint8Array.from([0xff, 0xd8, 0xff, 0xee, 0, 14, 0x41, 0x64, 0x6f, 0x62, 0x65, 0, 100, 0, 0, 0, 0, transform, ...plain.subarray(2)]); // prettier-ignore
+    const read = (bytes: Uint8Array) => texels(bytes, 'a.jpg').slice(0, 3).map((v) => Math.round(v * 255)); // prettier-ignore
+    expect(read(withSegment(1))).to.deep.equal([200, 100, 50]);
+    // 0.299, 0.587, 0.114 of the colour, and its chroma about 128
+    const [y, cb, cr] = read(withSegment(0));
+    expect(y).to.be.closeTo(0.299 * 200 + 0.587 * 100 + 0.114 * 50, 1);
+    expect(cb).to.be.closeTo(128 + (50 - 124) / 1.772, 1);
+    expect(cr).to.be.closeTo(128 + (200 - 124) / 1.402, 1);
+  });
+
   /** A grey PNG of 8 x 8, row by row from the numbers of its pixels. */
   function png(depth: number, interlaced: boolean, value: (x: number, y: number) => number): Uint8Array {
     const passes = interlaced ? [[0, 0, 8, 8], [4, 0, 8, 8], [0, 4, 4, 8], [2, 0, 4, 4], [0, 2, 2, 4], [1, 0, 2, 2], [0, 1, 1, 2]] : [[0, 0, 1, 1]]; // prettier-ignore
