@@ -53,6 +53,16 @@ describe('the shape of a camera', () => {
     expect(at(0.5, { far: 3 })).to.equal(0);
     expect(at(3, { far: 3 })).to.be.greaterThan(at(1, {}));
   });
+  it('with a lens it shows its plane of focus and its aperture, and without one neither', () => {
+    const shape = (change: Partial<Camera>) => pointsOf(cameraShape(camera({ verticalAngle: 90, far: 3, focusDistance: 2, ...change }), 1, 1)); // prettier-ignore
+    const focus = shape({ apertureRadius: 0.1 }).filter((p) => Math.abs(p[2] + 2) < 1e-6);
+    expect(focus, 'four sides').to.have.length(8);
+    for (const p of focus) expect([Math.abs(p[0]), Math.abs(p[1])].map((v) => v.toFixed(5))).to.deep.equal(['2.00000', '2.00000']); // prettier-ignore
+    const rim = shape({ apertureRadius: 0.1 }).filter((p) => p[2] === 0 && Math.hypot(p[0], p[1]) > 0);
+    for (const p of rim) expect(Math.hypot(p[0], p[1])).to.be.closeTo(0.1, 1e-6);
+    expect(rim.length).to.be.above(20);
+    expect(shape({}).filter((p) => Math.abs(p[2] + 2) < 1e-6)).to.have.length(0);
+  });
   it('an orthographic one is a box', () => {
     const points = pointsOf(cameraShape(camera({ kind: 'orthographic', height: 2, near: 1, far: 4 }), 1.5, 1));
     for (const p of points) expect([Math.abs(p[0]), Math.abs(p[1])]).to.deep.equal([1.5, 1]);

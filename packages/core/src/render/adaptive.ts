@@ -51,9 +51,8 @@ export class BlockRules {
     for (let row = 0; row < this.rows; row++)
       for (let column = 0; column < this.columns; column++)
         for (let half = 0; half < 2; half++) this.read(column, row, half);
-    const before = this.settled.slice();
     for (let i = 0; i < this.settled.length; i++)
-      if (before[i] === 0 && this.errorOf(i ^ 1, this.samples[i]) <= this.limit) this.settled[i] = 1;
+      if (this.errorOf(i ^ 1, this.samples[i]) <= this.limit) this.settled[i] = 1;
   }
 
   /** Means over one half of a block. */

@@ -42,7 +42,12 @@ describe('polygons of OBJ', () => {
   const L = [[0, 0], [2, 0], [2, 1], [1, 1], [1, 2], [0, 2]]; // prettier-ignore
   const star = Array.from({ length: 10 }, (_, i) => [Math.cos((i * Math.PI) / 5), Math.sin((i * Math.PI) / 5)].map((v) => v * (i % 2 ? 0.4 : 1))); // prettier-ignore
   const areaOf = (p: number[][]) => p.reduce((sum, [x, y], i) => sum + (x * p[(i + 1) % p.length][1] - y * p[(i + 1) % p.length][0]) / 2, 0); // prettier-ignore
-  for (const [name, outline] of Object.entries({ 'an L': L, 'a star': star }))
+  const halved = L.flatMap((p, i) => [p, p.map((v, k) => (v + L[(i + 1) % L.length][k]) / 2)]);
+  for (const [name, outline] of Object.entries({
+    'an L': L,
+    'a star': star,
+    'an L with a corner in the middle of each side': halved,
+  }))
     for (const start of [0, 1, 2, 3, 4, 5])
       it(`${name} from its corner ${start}, in any plane: its area and no notch filled, faces to its front`, () => {
         const turned = [...outline.slice(start), ...outline.slice(0, start)];
@@ -58,6 +63,8 @@ describe('polygons of OBJ', () => {
           // the sum of a fan is right, too: its parts beyond the outline turn the other way
           for (const part of parts) expect(part).to.be.at.least(-1e-6);
           expect([...mesh.faceSizes!]).to.deep.equal([outline.length]);
+          expect(new Set(mesh.indices).size, 'every corner is used').to.equal(outline.length);
+          expect(mesh.indices.length / 3).to.equal(outline.length - 2);
         }
       });
 });

@@ -49,20 +49,21 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
   const lifts = cleanAt(data, noiseLimit);
   const byLight = noiseByLight(picture, data);
   const bySurface = noiseByMatte(picture, data, 'surfaces');
-  const told: string[] = [];
-  if (ranked.length === 0) told.push(words.none);
-  else if (noise <= noiseLimit) told.push(words.clean(noise, noiseLimit));
+  const sentences: string[] = [];
+  if (ranked.length === 0) sentences.push(words.none);
+  else if (noise <= noiseLimit) sentences.push(words.clean(noise, noiseLimit));
   else {
-    told.push(words.finding(ranked[0].share, ranked[0].component, noise, noiseLimit) + words.lies(named(bySurface), named(byLight))); // prettier-ignore
+    sentences.push(words.finding(ranked[0].share, ranked[0].component, noise, noiseLimit) + words.lies(named(bySurface), named(byLight))); // prettier-ignore
   }
-  told.push(words.lifts(lifts));
+  sentences.push(words.lifts(lifts));
   const blur = lensBlur(picture, data.region);
-  if (blur > 1 && ranked.length > 0) told.push(words.outOfFocus(blur));
-  if (best) told.push(words.remedy(best.title, best.noise.value, best.meetsLimit, best.seconds.value - input.seconds));
+  if (blur > 1 && ranked.length > 0) sentences.push(words.outOfFocus(blur));
+  if (best)
+    sentences.push(words.remedy(best.title, best.noise.value, best.meetsLimit, best.seconds.value - input.seconds));
   return {
     kind: 'noise',
     region: data.region,
-    summary: told.join(' '),
+    summary: sentences.join(' '),
     evidence: [
       chart,
       map,
