@@ -1,8 +1,9 @@
-// npm run bench [-- rays compile sampling renders share memory exr preview plan]: each line is a ratio of two things measured in one run,
+// npm run bench [-- rays compile sampling renders share memory exr preview noise plan]: each line is a ratio of two things measured in one run,
 // alternating, so that a noisy machine hits both. Without names everything is measured.
 import { ROUNDS } from './measure.ts';
 import { benchCompile } from './compile.ts';
 import { benchExr } from './exr.ts';
+import { benchNoise } from './noise.ts';
 import { benchMemory } from './memory.ts';
 import { benchPlan } from './plan.ts';
 import { benchPreview } from './preview.ts';
@@ -20,6 +21,7 @@ const PARTS: Record<string, () => Promise<void>> = {
   memory: benchMemory,
   exr: benchExr,
   preview: benchPreview,
+  noise: benchNoise,
   plan: benchPlan,
 };
 const wanted = process.argv.slice(2);

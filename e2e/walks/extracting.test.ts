@@ -41,7 +41,7 @@ describe('the shadows crawl in the extracting room', function () {
     await markRegion(page, FRAME, [0.55, 0.5], [0.95, 0.9]);
     await shown('mark-noise').click();
     await shown('explain').click();
-    expect(await textOf(page, test('summary'))).to.match(/of the visible noise in this region is indirect diffuse\. It stands at [\d.]+ L\*, the limit is 1\.2 L\*/); // prettier-ignore
+    expect(await textOf(page, test('summary'))).to.match(/of the visible noise in this region is indirect diffuse\. It stands at [\d.]+ L\* \([\d.]+ to [\d.]+ L\*\), the limit is 1\.2 L\*/); // prettier-ignore
     await shown('to-plan').click();
   });
 

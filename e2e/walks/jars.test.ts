@@ -123,7 +123,7 @@ describe('the jars on the sill', function () {
     await page.click(test('explain'));
     await page.locator(test('summary')).waitFor();
     expect(await textOf(page, test('summary'))).to.match(
-      /^\d+ % of the visible noise in this region is transmission\. It stands at [\d.]+ L\*, the limit is 2\.0 L\*\. .*(transmission|pixel) samples .* a frame\./,
+      /^\d+ % of the visible noise in this region is transmission\. It stands at [\d.]+ L\* \([\d.]+ to [\d.]+ L\*\), the limit is 2\.0 L\*\. .*(transmission|pixel) samples .* a frame\./,
     );
     expect(await page.locator(`${test('shares')} .apexcharts-bar-area`).count()).to.be.at.least(2);
     await page.check(test('overlay'));

@@ -97,7 +97,7 @@ export async function renderScene(scene: string, options: SceneOptions, region: 
   };
   const warnings = warningsOf(settings, statistics);
   const lens = lensRecord(document.cameras[document.camera], settings);
-  const record = { use, settings, noise: document.noise, seconds, rays: statistics.rays, samples: statistics.samples, lens }; // prettier-ignore
+  const record = { use, settings, noise: document.noise, seconds, rays: statistics.rays, samples: statistics.samples, noiseCheck: statistics.noiseCheck, lens }; // prettier-ignore
   const picture = proofPicture(film, settings, filmNames(document), record);
   const { unsupported } = imported;
   return {

@@ -1,8 +1,9 @@
 import {
+  addSamples,
   coarseSettings,
+  emptyFilm,
   PathTracer,
   previewPart,
-  renderChunk,
   type CompiledScene,
   type PreviewJob,
   type PreviewPart,
@@ -22,6 +23,8 @@ export class JobTracer {
   render({ coarse, chunk }: PreviewJob): PreviewPart {
     const tracer = coarse ? this.coarse : this.whole;
     if (!tracer) throw new Error('no scene has been loaded on this thread');
-    return previewPart(renderChunk(tracer, chunk));
+    const film = emptyFilm(chunk.region);
+    addSamples(tracer, film, chunk.sampleStart, chunk.sampleCount, () => 0);
+    return previewPart(film);
   }
 }

@@ -1,10 +1,8 @@
-import { EYE_NOISE_GAIN } from '../image/index.ts';
-import { quantile } from '../math/index.ts';
 import { lightnessSlope, planChunks, ROUND, type Chunk } from '../render/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { bestCounts, type CountBounds } from './bestCounts.ts';
 import type { Counts } from './counts.ts';
-import { bent, tileModel, tileSeconds, tileVariances, variancesAt, type SamplingModel } from './samplingModel.ts';
+import { sampleVariances, tileModel, tileNoise, tileSeconds, type SamplingModel } from './samplingModel.ts';
 
 /** Most pixel samples of a tile, as a multiple of what the plan without it gives to all. */
 const MOST = 4;
@@ -27,11 +25,11 @@ export interface AdaptiveChoice {
 export function adaptiveCounts(model: SamplingModel, noise: number, bounds: CountBounds): AdaptiveChoice {
   const least = Math.max(LEAST, bounds.leastPixelSamples);
   const counts = bestCounts(model, { noise }, { ...bounds, leastPixelSamples: least });
-  const visible = tileVariances(tileModel(model, counts), counts);
-  const tiles = visible.length;
+  const seen = tileModel(model, counts);
+  const tiles = seen.base.length;
   const rule = new Float64Array(tiles);
   const level = new Float64Array(tiles);
-  variancesAt(model, { ...counts, pixelSamples: 1 }).forEach((v, i) => {
+  sampleVariances(model, counts).forEach((v, i) => {
     rule[model.tileOf[i]] += v / model.tilePixels[model.tileOf[i]];
     level[model.tileOf[i]] += model.data.luminance[i] / model.tilePixels[model.tileOf[i]];
   });
@@ -40,10 +38,7 @@ export function adaptiveCounts(model: SamplingModel, noise: number, bounds: Coun
   const most = Math.max(least, Math.min(bounds.mostPixelSamples, wanted));
   const passes = planChunks({ x: 0, y: 0, width: 1, height: 1 }, { pixelSamples: most, adaptive: { limit: 1, least } }); // prettier-ignore
   const samples = (limit: number) => rule.map((v) => samplesTaken(v, limit, least, passes));
-  const noiseAt = (limit: number) => {
-    const counted = samples(limit);
-    return bent(model, EYE_NOISE_GAIN * Math.sqrt(quantile(visible.map((v, t) => v / counted[t]), model.share))); // prettier-ignore
-  };
+  const noiseAt = (limit: number) => tileNoise(seen, counts, samples(limit));
   const timed = (counted: Float64Array) => counted.reduce((sum, n, t) => sum + n * tileSeconds(model, counts, t), 0);
   let [low, high] = [0.01, 50];
   for (let step = 0; step < 24; step++) {

@@ -1,6 +1,14 @@
 import type { SplitKind } from '../render/index.ts';
 import type { Counts } from './counts.ts';
-import { noiseAt, secondsAt, tileModel, tileNoise, type SamplingModel, type TileModel } from './samplingModel.ts';
+import {
+  noiseAt,
+  pixelSamplesFor,
+  secondsAt,
+  tileModel,
+  tileNoise,
+  type SamplingModel,
+  type TileModel,
+} from './samplingModel.ts';
 
 export interface CountBounds {
   leastPixelSamples: number;
@@ -61,11 +69,10 @@ function search(tiles: TileModel, goal: Goal, bounds: CountBounds): Counts {
 
 /** With as many pixel samples as the goal asks for, or allows. */
 function withPixels(tiles: TileModel, splits: Counts, goal: Goal, bounds: CountBounds): Counts {
-  const one = { ...splits, pixelSamples: 1 };
   const wanted =
     'noise' in goal
-      ? Math.ceil((tileNoise(tiles, one) / goal.noise) ** (2 / tiles.model.bend.power))
-      : Math.floor(goal.seconds / secondsAt(tiles.model, one));
+      ? Math.ceil(pixelSamplesFor(tiles, splits, goal.noise))
+      : Math.floor(goal.seconds / secondsAt(tiles.model, { ...splits, pixelSamples: 1 }));
   return { ...splits, pixelSamples: within(bounds, wanted) };
 }
 

@@ -1,9 +1,9 @@
 // What counts of samples will give, told from a pilot, held against what was measured, and how far it can be trusted.
 import {
   costModel,
+  PART_RANGE,
   quantileSpread,
   readNoiseData,
-  regionNoise,
   type CostModel,
   type Estimate,
 } from '../diagnose/index.ts';
@@ -11,7 +11,7 @@ import { cropPlane, findChannel, VISIBLE_NOISE_DEFAULTS, type Picture, type Regi
 import { tailIndex } from '../math/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { countOf, countsOf, type Counts } from './counts.ts';
-import { DECAY, noiseAt, samplingModel, UNBENT, withFrame, withPower, type SamplingModel } from './samplingModel.ts';
+import { heldAgainst, noiseAt, samplingModel, withFrame, type SamplingModel } from './samplingModel.ts';
 import { timesAt, unitTimes } from './unitTimes.ts';
 import type { Counted } from './waste.ts';
 
@@ -51,7 +51,7 @@ export function foretell(
   const model = withFrame(asMeasured(told, measured), measured, counts);
   const cost = costOf(model, timed);
   const part = unitTimes(readNoiseData(measured.picture, region, stops), measured.settings);
-  const noise = noiseAt(model, counts) * heldAgainst(measured, model);
+  const noise = noiseAt(model, counts);
   return {
     seconds: cost.seconds(timesAt(model.times, counts)),
     regionSeconds: cost.seconds(timesAt(part, counts)),
@@ -59,22 +59,12 @@ export function foretell(
   };
 }
 
-/** The model with the power by which noise is measured in a render of the same picture. */
+/** The model as a render of the same picture measures it. */
 export function asMeasured(
   model: SamplingModel,
   { picture, settings }: Pick<Rendered, 'picture' | 'settings'>,
 ): SamplingModel {
-  const { power } = readNoiseData(picture, model.data.region, model.stops);
-  return withPower(model, power, countsOf(settings));
-}
-
-/** Noise that was measured over what the pilot tells of it. */
-export function heldAgainst({ picture, settings }: Omit<Rendered, 'seconds'>, model: SamplingModel): number {
-  const data = readNoiseData(picture, model.data.region, model.stops);
-  // at these counts nothing is bent
-  const plain = { ...model, share: VISIBLE_NOISE_DEFAULTS.quantile, bend: UNBENT };
-  const noise = regionNoise(data, data.beauty, model.stops) / noiseAt(plain, countsOf(settings));
-  return noise > 0 && noise < Infinity ? noise : 1;
+  return heldAgainst(model, readNoiseData(picture, model.data.region, model.stops), countsOf(settings));
 }
 
 /** What renders of the frame took, by the parts that are told of them. */
@@ -92,8 +82,7 @@ export function tailOf({ picture }: Rendered, { data }: SamplingModel): number {
 }
 
 /**
- * The range of a noise that was told: the tiles that the quantile falls between; splits beyond the pilot's, which may go on
- * like independent ones or like evenly spread ones; and, upwards, a tail whose variance grows with the samples
+ * The range of a predicted noise: the tiles that the quantile falls between; how much of it the splits bring; and, upwards, a tail whose variance grows with the samples
  * (sums of squares of n grow as n^(2 / index), Feller, An Introduction to Probability Theory II, XVII.5; from memory).
  */
 export function uncertainNoise(
@@ -105,15 +94,15 @@ export function uncertainNoise(
 ): Estimate {
   if (isSame(counts, held)) return { value, low: value, high: value };
   const tiles = quantileSpread(model.data, model.stops);
-  const told = (of: SamplingModel) => noiseAt(of, counts) / (noiseAt(of, held) || 1);
-  const middle = told(model) || 1;
-  const decays = [DECAY.least, DECAY.most].map((r) => told({ ...model, decay: model.kinds.map(() => r) }) / middle);
+  const noiseOf = (of: SamplingModel) => noiseAt(of, counts) / (noiseAt(of, held) || 1);
+  const middle = noiseOf(model) || 1;
+  const shares = PART_RANGE.map((factor) => noiseOf({ ...model, parts: model.parts.map((part) => part.map((v, i) => Math.min(model.base[i], factor * v))) }) / middle); // prettier-ignore
   const most = (c: Counts) => c.pixelSamples * Math.max(1, ...model.kinds.map((kind) => countOf(c, kind)));
   const heavier = tail < 2 ? Math.max(1, (most(counts) / most(model.pilot)) ** (1 / tail - 1 / 2)) : 1;
   return {
     value,
-    low: value * tiles.low * Math.min(1, ...decays),
-    high: value * tiles.high * Math.max(1, ...decays) * heavier,
+    low: value * tiles.low * Math.min(1, ...shares),
+    high: value * tiles.high * Math.max(1, ...shares) * heavier,
   };
 }
 

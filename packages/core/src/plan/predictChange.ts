@@ -35,7 +35,7 @@ export function predictChange(
 ): ChangePrediction {
   const frame = readNoiseData(picture, picture.dataWindow, stops);
   const part = readNoiseData(picture, region, stops);
-  const splits = Object.fromEntries(SPLIT_LOBES.map((lobe) => [lobe, ratio(lobe, before, after)]));
+  const splits = Object.fromEntries(SPLIT_KINDS.map((kind) => [kind, ratio(kind, before, after)]));
   const pixels = after.pixelSamples / before.pixelSamples;
   const area = (after.width * after.height) / (before.width * before.height);
   const parts = (counts: Counts) =>

@@ -5,7 +5,7 @@ import type { SplitKind } from '../render/index.ts';
 import type { Patch, RenderSettings, SettingsUse } from '../scene/index.ts';
 import { adaptiveCounts } from './adaptiveCounts.ts';
 import { bestCounts, BOUNDS_DEFAULTS, type CountBounds, type Goal } from './bestCounts.ts';
-import { asMeasured, costOf, heldAgainst, tailOf, uncertainNoise, type Rendered, type Timed } from './foretell.ts';
+import { asMeasured, costOf, tailOf, uncertainNoise, type Rendered, type Timed } from './foretell.ts';
 import { planWords } from './planWords.ts';
 import { countOf, countsOf, type Counts } from './counts.ts';
 import { atPace, noiseAt, samplingModel, variancesAt, withFrame, type SamplingModel } from './samplingModel.ts';
@@ -80,11 +80,10 @@ export function samplingPlan(input: PlanInput): SamplingPlan {
   const told = withFrame(samplingModel(pilot.picture, pilot.settings, region, { stops, share }), shown, now);
   const cost = costOf(told, input.timed.length > 0 ? input.timed : [ofFrame(pilot)]);
   const model = atPace(asMeasured(told, shown), cost);
-  const scale = heldAgainst(shown, model);
   const off = { ...present.adaptive, limit: 0 };
-  const noiseOf = (counts: Counts) => noiseAt(model, counts) * scale;
+  const noiseOf = (counts: Counts) => noiseAt(model, counts);
   const takes = (counts: Counts) => cost.seconds(timesAt(model.times, counts));
-  const best = (goal: Goal) => bestCounts(model, 'noise' in goal ? { noise: goal.noise / scale } : goal, bounds);
+  const best = (goal: Goal) => bestCounts(model, goal, bounds);
   const tail = tailOf(pilot, model);
   const { counted } = shown;
   const known = countsOf(shown.settings);
@@ -106,11 +105,11 @@ export function samplingPlan(input: PlanInput): SamplingPlan {
   });
   /** The limit by adaptive sampling, where that is quicker. */
   const adaptiveOption = () => {
-    const found = adaptiveCounts(model, (AIM * limit) / scale, bounds);
+    const found = adaptiveCounts(model, AIM * limit, bounds);
     const { value, low, high } = takes(found.counts);
     const of = found.timeShare;
     const seconds = { value: value * of, low: low * of, high: high * of };
-    const adapted = option('adaptive', found.counts, found.adaptive, found.noise * scale, seconds);
+    const adapted = option('adaptive', found.counts, found.adaptive, found.noise, seconds);
     return adapted.meetsLimit && adapted.seconds.value < planned.seconds.value ? adapted : null;
   };
   const held = option('present', now, present.adaptive.limit > 0 ? present.adaptive : off);
@@ -160,7 +159,9 @@ function ofFrame(pilot: Rendered): Rendered {
 
 function levelsOf(model: SamplingModel, now: Counts): Pick<SamplingPlan, 'within' | 'between'> {
   const weight = eyeWeight(model.data.luminance, variancesAt(model, now), model.stops);
-  const visible = (counts: Counts) => weightedSum(variancesAt(model, counts), weight);
+  // parts of one whole: that of the pilot, from which they were estimated
+  const plain = { ...model, held: { variance: 1, splits: model.pilot } };
+  const visible = (counts: Counts) => weightedSum(variancesAt(plain, counts), weight);
   const whole = visible(now);
   const within = model.kinds.map((kind) => ({
     kind,

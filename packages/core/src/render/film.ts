@@ -34,11 +34,14 @@ export const MOST_GROUPS = 8;
 /** So many objects, and surfaces, of a pixel are told apart. */
 export const MATTE_RANKS = 4;
 
-/** Three sums RGB and four squares: R, G, B, luminance. */
-const MOMENTS = 7;
+/** What noise is measured of, by its luminance: the beauty picture, each component, each light group, occlusion. */
+export const MEASURED = { beauty: 0, component: 1, group: 1 + COMPONENTS.length, occlusion: 1 + COMPONENTS.length + MOST_GROUPS, all: 2 + COMPONENTS.length + MOST_GROUPS } as const; // prettier-ignore
+
+/** Of a component: three sums RGB, and the squares of its luminance. */
+const COMPONENT_STRIDE = 4;
 const PARTS = {
-  beauty: MOMENTS,
-  component: MOMENTS * COMPONENTS.length,
+  beauty: 7, // sums RGB, and squares of R, G, B, luminance
+  component: COMPONENT_STRIDE * COMPONENTS.length,
   cut: 3 * LIMITS.length, // RGB cut off by each limit
   splits: SPLIT_KINDS.length * SPLIT_LEVELS.length, // spread of groups of splits (luminance), summed over samples
   samples: 1,
@@ -51,6 +54,10 @@ const PARTS = {
   deepRays: LIMITS.length - 1, // rays of paths beyond half of each depth limit
   deepLight: LIMITS.length - 1, // luminance that those brought
   early: 2, // luminance of the first quarter of the samples, and its squares
+  half: MEASURED.all, // luminance of one half of the samples (measureNoise.ts)
+  halfSamples: 1,
+  check: MEASURED.all, // luminance of a second set of points, on some of the pixels
+  checkSamples: 1,
   brightest: 1, // luminance of the brightest sample
   brightestIndex: 1,
   surfaceSamples: 1, // samples that met a surface
@@ -81,7 +88,7 @@ function layOut(): Record<keyof typeof PARTS | 'componentStride' | 'stride', num
     next += size;
     return [part, next - size];
   });
-  return { ...Object.fromEntries(slots), componentStride: MOMENTS, stride: next };
+  return { ...Object.fromEntries(slots), componentStride: COMPONENT_STRIDE, stride: next };
 }
 
 /** Slots that are added up, from and to; the others are merged by what they mean. */

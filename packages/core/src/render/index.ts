@@ -17,3 +17,6 @@ export * from './progressive.ts';
 export { estimatePreviewMemory } from './estimateMemory.ts';
 export * from './costShare.ts';
 export { lightnessSlope, ROUND } from './adaptive.ts';
+export { measureNoise, varianceDoubt, type MeasuredNoise, type NoiseCheck } from './measureNoise.ts';
+export { isChecked, measuredSum } from './noiseChecks.ts';
+export { evennessLaw, evennessPower } from './evenness.ts';

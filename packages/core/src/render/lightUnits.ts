@@ -1,6 +1,6 @@
 // What can be asked for light at a vertex: each light, the environment, and a tree of the emissive triangles and, where
-// lights are many, of them. At the first surface every unit is asked `lightSamples` times (a tree of many lights as often
-// as FEW_LIGHTS of them would be); further on one unit, chosen by the light that it may bring.
+// lights are many, of them. At the first surface each of the `lightSamples` asks every unit (a tree of many lights as often
+// as FEW_LIGHTS of them would be asked); further on one unit, chosen by the light that it may bring.
 import { luminance } from '../color/index.ts';
 import { LIGHT, LightPick, meanRadiance, POINT, setLightChance, SPOT, SUN, weighNode } from '../shade/index.ts';
 import { FEW_LIGHTS, type CompiledScene } from './compile.ts';
@@ -15,7 +15,7 @@ export class LightUnits {
   readonly items: number[] = [];
   /** Light group of each unit; a tree counts as the group of the glowing surfaces. */
   readonly groups: Int32Array;
-  /** Times that each unit was asked at the last vertex: a number, or a chance. */
+  /** Times that a light sample asked each unit at the last vertex: a number, or a chance. */
   readonly asked: Float64Array;
   /** Unit of each light, or that of the tree. */
   private readonly unitOf: Int32Array;
@@ -27,10 +27,7 @@ export class LightUnits {
   private readonly skyPower: number;
   private readonly pick = new LightPick();
 
-  constructor(
-    private readonly scene: CompiledScene,
-    private readonly lightSamples: number,
-  ) {
+  constructor(private readonly scene: CompiledScene) {
     const { lights, treeLights, emitters } = scene;
     const inTree = new Set(treeLights);
     this.unitOf = new Int32Array(lights.count);
@@ -54,8 +51,8 @@ export class LightUnits {
 
   /** All of them are asked, as at the first surface. */
   askAll(): void {
-    const { asked, items, lightSamples, treePicks } = this;
-    for (let unit = 0; unit < items.length; unit++) asked[unit] = lightSamples * (items[unit] === TREE ? treePicks : 1);
+    const { asked, items, treePicks } = this;
+    for (let unit = 0; unit < items.length; unit++) asked[unit] = items[unit] === TREE ? treePicks : 1;
   }
 
   /** One of them is asked: the chance of each, by what it may bring to a vertex. */

@@ -96,8 +96,8 @@ export class PathTracer {
       settings.transmissionSamples,
       settings.volumeSamples,
     ];
-    const units = new LightUnits(scene, settings.lightSamples);
-    this.lights = new DirectLight(scene, units, this.visibility, this.splits);
+    const units = new LightUnits(scene);
+    this.lights = new DirectLight(scene, units, this.visibility);
     this.met = new MetLight(scene, units);
     const surfaceOf = (object: number) => this.visibility.reader.surfaceOf(object);
     this.path = new Path(settings, this.record, strategies, surfaceOf, scene.surfaces.values);
@@ -116,6 +116,7 @@ export class PathTracer {
    * Adds samples start .. start + count - 1 of one pixel to its sums.
    * @param at first slot of the pixel in `data`
    * @param clock milliseconds
+   * @param set of points: 0 is that of the picture, others are independent of it
    */
   renderPixel(
     px: number,
@@ -125,11 +126,11 @@ export class PathTracer {
     data: Film['data'],
     at: number,
     clock: () => number,
+    set = 0,
   ): void {
-    // prettier-ignore
     const started = clock();
     this.record.clock = clock;
-    this.startPixel(px, py);
+    this.startPixel(px, py, set);
     for (let s = start; s < start + count; s++) {
       this.traceSample(px, py, s, data, at);
       this.record.store(s);
@@ -141,20 +142,21 @@ export class PathTracer {
   replay(px: number, py: number, sample: number): PathVertex[] {
     const recorder = new ReplayRecorder(this.scene, this.path);
     this.replaying = recorder;
-    this.startPixel(px, py);
+    this.startPixel(px, py, 0);
     this.traceSample(px, py, sample, new Float64Array(FILM.stride), 0);
     this.replaying = null;
     this.path.onLight = null;
     return recorder.vertices;
   }
 
-  private startPixel(px: number, py: number): void {
-    this.path.pixelKey = hashPair(hashPair(px, py), this.settings.seed);
+  private startPixel(px: number, py: number, set: number): void {
+    const key = hashPair(hashPair(px, py), this.settings.seed);
+    this.path.pixelKey = set === 0 ? key : hashPair(key, set);
   }
 
   private traceSample(px: number, py: number, sample: number, data: Film['data'], at: number): void {
     const { path, record } = this;
-    record.begin(data, at, (px + 2 * py + sample) % TIMED_EVERY === 0);
+    record.begin(data, at, sample, (px + 2 * py + sample) % TIMED_EVERY === 0);
     this.startAtCamera(px, py, sample);
     record.countRay(0);
     const { camera } = this.scene;
@@ -180,7 +182,7 @@ export class PathTracer {
     this.firstGrowth = path.growth;
     for (let k = 0; k < 3; k++) this.firstTint[k] = path.throughput[k];
     recordFirstHit(data, at, this.first, this.visibility.hit.instance, this.visibility.hit.t);
-    if (this.settings.occlusion.samples > 0) this.recordOcclusion(sample, data, at);
+    if (this.settings.occlusion.samples > 0) this.recordOcclusion(sample);
     path.source = SURFACE_SOURCE;
     path.weight = 1;
     path.add(EMISSION, this.scene.emitterGroup, -1, first.emission, -1);
@@ -225,7 +227,7 @@ export class PathTracer {
     path.sample(SLOT.direction, index, this.point);
     if (!first.sample(lobe, this.point)) return;
     for (let k = 0; k < 3; k++) path.throughput[k] = this.firstTint[k] * first.weight[k];
-    path.density = first.density * splits;
+    path.density = first.density;
     this.leave(first, this.atFirst, lobe);
     while (this.advance(index));
     path.branch = -1;
@@ -396,10 +398,9 @@ export class PathTracer {
     cameraRay[5] = path.dz;
   }
 
-  private recordOcclusion(sample: number, data: Film['data'], at: number): void {
+  private recordOcclusion(sample: number): void {
     const value = sampleOcclusion(this.path, this.first, this.atFirst, this.settings.occlusion, this.visibility, sample); // prettier-ignore
-    data[at + FILM.occlusion] += value;
-    data[at + FILM.occlusion + 1] += value * value;
+    this.record.addOcclusion(value);
   }
 }
 

@@ -1,7 +1,8 @@
 // A finished film as layers of a picture, and back to what a diagnosis reads.
 //
-// Beauty and the components are single precision, so that their sum holds. Squares are kept as the standard error of
-// the mean, in half precision: a variance of 1e-8 would vanish in a half, its root does not.
+// Beauty and the components are single precision, so that their sum holds. Variances are kept as the standard error of
+// the mean, in half precision: a variance of 1e-8 would vanish in a half, its root does not. "error" is what was measured
+// (measureNoise.ts), "spread" what independent samples would tell of the same, s / sqrt(n), "halves" what two halves would.
 import { luminance } from '../color/index.ts';
 import { findChannel, type Channel, type Picture } from '../image/index.ts';
 import { makeIdMattes, packIdMattes, type IdMattes } from '../formats/index.ts';
@@ -14,17 +15,24 @@ import {
   FILM,
   LIMITS,
   MATTE_RANKS,
+  MEASURED,
   MOST_GROUPS,
   RAY_TYPES,
   SPLIT_KINDS,
-  SPLIT_LEVELS,
   SPLIT_LOBES,
   type Film,
 } from './film.ts';
 import { frameOf } from './chunks.ts';
+import { largestId } from './largestId.ts';
+import { measureNoise } from './measureNoise.ts';
+import { noiseCells } from './noiseCells.ts';
+import { splitShare } from './splitShare.ts';
 
 /** Metadata key under which a proof carries its settings and statistics as JSON. */
 export const PROOF_ATTRIBUTE = 'dustingProof';
+
+/** What a channel holds of a pixel, by its first slot, its samples and its number. */
+type Value = (at: number, samples: number, pixel: number) => number;
 
 /** Sums of so many pixels fit the cache. */
 const PIXELS_AT_ONCE = 128;
@@ -45,44 +53,45 @@ export function proofPicture(film: Film, settings: RenderSettings, names: FilmNa
   const { groups } = names;
   const pixels = region.width * region.height;
   const channels: Channel[] = [];
-  const values: ((at: number, samples: number) => number)[] = [];
-  const put = (name: string, type: Channel['type'], value: (at: number, samples: number) => number) => {
+  const values: Value[] = [];
+  const put = (name: string, type: Channel['type'], value: Value) => {
     channels.push({ name, type, data: new Float32Array(pixels) });
     values.push(value);
   };
   const mean = (name: string, type: Channel['type'], slot: number) => put(name, type, (at, n) => data[at + slot] / n);
   const mean3 = (layer: string, type: Channel['type'], slot: number, names = 'RGB') =>
     [...names].forEach((c, k) => mean(layer ? `${layer}.${c}` : c, type, slot + k));
-  const moments = (layer: string, slot: number) => {
-    mean3(layer, 'float', slot);
-    const luminanceSum = (at: number) => luminance(data[at + slot], data[at + slot + 1], data[at + slot + 2]);
-    const error = layer ? `error.${layer}` : 'error';
-    [...'RGB'].forEach((c, k) =>
-      put(`${error}.${c}`, 'half', (at, n) => standardError(data[at + slot + k], data[at + slot + 3 + k], n)),
-    );
-    put(`${error}.Y`, 'half', (at, n) => standardError(luminanceSum(at), data[at + slot + 6], n));
+  const cells = noiseCells(film);
+  const errorOf = (layer: string, measured: number) => {
+    const { variance } = measureNoise(film, measured, cells);
+    put(`error.${layer}.Y`, 'half', (_at, _n, i) => Math.sqrt(variance[i]));
   };
-  moments('', FILM.beauty);
-  COMPONENTS.forEach((name, c) => moments(name, FILM.component + c * FILM.componentStride));
-  LIMITS.forEach((name, i) => mean3(`cut.${name}`, 'half', FILM.cut + i * 3));
-  SPLIT_LOBES.forEach((name, i) => {
-    const among = Math.max(1, settings[`${name}Samples`] - 1);
-    put(
-      `splitError.${name}`,
-      'half',
-      (at, n) => Math.sqrt(data[at + FILM.splits + i * SPLIT_LEVELS.length] / among) / n,
-    );
-    put(`branchRays.${name}`, 'float', (at) => data[at + FILM.branchRays + i]);
-  });
-  // what would come to the standard error with fewer splits; kept where there are more
-  SPLIT_KINDS.forEach((kind, i) =>
-    SPLIT_LEVELS.forEach((size, level) => {
-      const slot = FILM.splits + i * SPLIT_LEVELS.length + level;
-      const count = settings[`${kind}Samples`];
-      if (count > size && count % size === 0)
-        put(`splits${size}.${kind}`, 'half', (at, n) => Math.sqrt(data[at + slot]) / n);
-    }),
+  mean3('', 'float', FILM.beauty);
+  const noise = measureNoise(film, MEASURED.beauty, cells);
+  // colours are as even as their luminance
+  [...'RGB'].forEach((c, k) =>
+    put(`error.${c}`, 'half', (at, n, i) =>
+      noise.classical[i] > 0
+        ? standardError(data[at + k], data[at + 3 + k], n) * Math.sqrt(noise.variance[i] / noise.classical[i])
+        : 0,
+    ),
   );
+  put('error.Y', 'half', (_at, _n, i) => Math.sqrt(noise.variance[i]));
+  put('spread.Y', 'half', (_at, _n, i) => Math.sqrt(noise.classical[i]));
+  put('halves.Y', 'half', (_at, _n, i) => Math.sqrt(noise.halves[i]));
+  COMPONENTS.forEach((name, c) => {
+    mean3(name, 'float', FILM.component + c * FILM.componentStride);
+    errorOf(name, MEASURED.component + c);
+  });
+  LIMITS.forEach((name, i) => mean3(`cut.${name}`, 'half', FILM.cut + i * 3));
+  SPLIT_LOBES.forEach((name, i) => put(`branchRays.${name}`, 'float', (at) => data[at + FILM.branchRays + i]));
+  // the part of "spread" that splits bring; of single ones it is not known
+  SPLIT_KINDS.forEach((kind, i) => {
+    const count = settings[`${kind}Samples`];
+    if (count < 2) return;
+    const share = splitShare(film, i, count);
+    put(`splits.${kind}`, 'half', (_at, _n, pixel) => Math.sqrt(share[pixel]));
+  });
   put('samples.N', 'float', (at) => data[at + FILM.samples]);
   put('time.ms', 'float', (at) => data[at + FILM.time]);
   SPLIT_LOBES.forEach((name, i) => put(`kindTime.${name}`, 'half', (at) => data[at + FILM.kindTime + i]));
@@ -108,21 +117,13 @@ export function proofPicture(film: Film, settings: RenderSettings, names: FilmNa
   [...'UV'].forEach((c, k) => put(`uv.${c}`, 'half', surfaceMean(FILM.uv + k)));
   if (settings.occlusion.samples > 0) {
     put('occlusion.Y', 'half', surfaceMean(FILM.occlusion));
-    put('error.occlusion.Y', 'half', (at, n) =>
-      standardError(data[at + FILM.occlusion], data[at + FILM.occlusion + 1], n),
-    );
+    errorOf('occlusion', MEASURED.occlusion);
   }
   mean3('shadow', 'half', FILM.shadow);
   if (groups.length > 1)
     groups.forEach((name, i) => {
-      const slot = FILM.group + i * 3;
-      mean3(`group.${channelSafe(name)}`, 'half', slot);
-      put(
-        `error.group.${channelSafe(name)}.Y`,
-        'half',
-        (at, n) =>
-        standardError(luminance(data[at + slot], data[at + slot + 1], data[at + slot + 2]), data[at + FILM.groupSquares + i], n), // prettier-ignore
-      );
+      mean3(`group.${channelSafe(name)}`, 'half', FILM.group + i * 3);
+      errorOf(`group.${channelSafe(name)}`, MEASURED.group + i);
     });
   put('depth.Z', 'float', (at) => surfaceMean(FILM.depth)(at) || Infinity);
   put('object.id', 'uint', (at) => largestId(data, at + FILM.objects));
@@ -134,7 +135,7 @@ export function proofPicture(film: Film, settings: RenderSettings, names: FilmNa
       const { data: out } = channels[c];
       for (let i = first; i < end; i++) {
         const at = i * FILM.stride;
-        out[i] = value(at, data[at + FILM.samples] || 1);
+        out[i] = value(at, data[at + FILM.samples] || 1, i);
       }
     });
   }
@@ -153,13 +154,6 @@ export function proofPicture(film: Film, settings: RenderSettings, names: FilmNa
       [PROOF_ATTRIBUTE]: JSON.stringify(record),
     },
   };
-}
-
-/** Number + 1 of what covers most of a pixel; 0 where nothing does. */
-function largestId(data: Film['data'], slot: number): number {
-  let most = slot;
-  for (let k = slot; k < slot + 2 * MATTE_RANKS; k += 2) if (data[k + 1] > data[most + 1]) most = k;
-  return data[most];
 }
 
 /** What covers each pixel, the largest share first. @param slot first pair of id and samples */

@@ -1,6 +1,7 @@
 import { BLOCK, BlockRules, ROUND } from './adaptive.ts';
 import type { Chunk } from './chunks.ts';
 import { emptyFilm, FILM, type Film } from './film.ts';
+import { addChecks } from './noiseChecks.ts';
 import type { PathTracer } from './pathTracer.ts';
 
 const noClock = () => 0;
@@ -12,6 +13,7 @@ const noClock = () => 0;
 export function renderChunk(tracer: PathTracer, chunk: Chunk, clock: () => number = noClock): Film {
   const film = emptyFilm(chunk.region);
   addSamples(tracer, film, chunk.sampleStart, chunk.sampleCount, clock);
+  addChecks(tracer, film, chunk.sampleStart);
   return { region: chunk.region, data: Float32Array.from(film.data) };
 }
 

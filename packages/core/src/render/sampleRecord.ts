@@ -3,7 +3,8 @@
 // 17 % of the time on the matt balls of the benchmark; now only the components that were touched are.
 import { luminance } from '../color/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
-import { COMPONENTS, earlySamples, FILM, LIMITS, MOST_GROUPS, SPLIT_LEVELS, type Film } from './film.ts';
+import { COMPONENTS, earlySamples, FILM, LIMITS, MEASURED, MOST_GROUPS, SPLIT_LEVELS, type Film } from './film.ts';
+import { isInHalf } from './isInHalf.ts';
 import type { SplitLevels } from './splitLevels.ts';
 
 const CLAMP = LIMITS.indexOf('clamp');
@@ -32,18 +33,21 @@ export class SampleRecord {
 
   private readonly clamp: RenderSettings['clamp'];
   private readonly early: number;
+  private inHalf = false;
 
-  constructor({ clamp, pixelSamples }: RenderSettings) {
-    this.clamp = clamp;
-    this.early = earlySamples(pixelSamples);
+  constructor(private readonly settings: RenderSettings) {
+    this.clamp = settings.clamp;
+    this.early = earlySamples(settings.pixelSamples);
   }
 
   /**
    * @param at first film slot of the pixel
+   * @param sample its number
    * @param isTimed what its parts take is measured, and stands for TIMED_EVERY samples
    */
-  begin(data: Film['data'], at: number, isTimed: boolean): void {
+  begin(data: Film['data'], at: number, sample: number, isTimed: boolean): void {
     this.data = data;
+    this.inHalf = isInHalf(sample, this.settings);
     this.at = at;
     this.isBad = false;
     this.isTimed = isTimed;
@@ -109,6 +113,14 @@ export class SampleRecord {
     this.addTo(FILM.shadow, this.share);
   }
 
+  /** Books how open the first surface is, 0..1. */
+  addOcclusion(value: number): void {
+    const { at, data } = this;
+    data[at + FILM.occlusion] += value;
+    data[at + FILM.occlusion + 1] += value * value;
+    if (this.inHalf) data[at + FILM.half + MEASURED.occlusion] += value;
+  }
+
   private addTo(slot: number, scale: number): void {
     const { at, data, light } = this;
     if (!this.isNumber(light[0] + light[1] + light[2])) return;
@@ -157,7 +169,7 @@ export class SampleRecord {
 
   /** Adds the components and their squares to the sums of the pixel. */
   store(sample: number): void {
-    const { at, data, values, weight } = this;
+    const { at, data, inHalf, values, weight } = this;
     let r = 0;
     let g = 0;
     let b = 0;
@@ -166,16 +178,37 @@ export class SampleRecord {
       const vr = values[c * 3] * weight;
       const vg = values[c * 3 + 1] * weight;
       const vb = values[c * 3 + 2] * weight;
-      addMoments(data, at + FILM.component + c * FILM.componentStride, vr, vg, vb);
+      const y = luminance(vr, vg, vb);
+      const slot = at + FILM.component + c * FILM.componentStride;
+      data[slot] += vr;
+      data[slot + 1] += vg;
+      data[slot + 2] += vb;
+      data[slot + 3] += y * y;
+      if (inHalf) data[at + FILM.half + MEASURED.component + c] += y;
       r += vr;
       g += vg;
       b += vb;
     }
-    for (let k = 0; this.touchedGroups !== 0; k++, this.touchedGroups >>>= 1)
-      if ((this.touchedGroups & 1) !== 0) data[at + FILM.groupSquares + k] += (this.groups[k] * weight) ** 2;
-    addMoments(data, at + FILM.beauty, r, g, b);
-    data[at + FILM.samples]++;
+    for (let k = 0; this.touchedGroups !== 0; k++, this.touchedGroups >>>= 1) {
+      if ((this.touchedGroups & 1) === 0) continue;
+      const y = this.groups[k] * weight;
+      data[at + FILM.groupSquares + k] += y * y;
+      if (inHalf) data[at + FILM.half + MEASURED.group + k] += y;
+    }
     const y = luminance(r, g, b);
+    const beauty = at + FILM.beauty;
+    data[beauty] += r;
+    data[beauty + 1] += g;
+    data[beauty + 2] += b;
+    data[beauty + 3] += r * r;
+    data[beauty + 4] += g * g;
+    data[beauty + 5] += b * b;
+    data[beauty + 6] += y * y;
+    data[at + FILM.samples]++;
+    if (inHalf) {
+      data[at + FILM.half] += y;
+      data[at + FILM.halfSamples]++;
+    }
     if (sample < this.early) {
       data[at + FILM.early] += y;
       data[at + FILM.early + 1] += y * y;
@@ -189,16 +222,4 @@ export class SampleRecord {
       if (data[at + FILM.badIndex] === 0) data[at + FILM.badIndex] = sample + 1;
     }
   }
-}
-
-/** Adds RGB and the squares of R, G, B and luminance. */
-function addMoments(data: Film['data'], at: number, r: number, g: number, b: number): void {
-  const y = luminance(r, g, b);
-  data[at] += r;
-  data[at + 1] += g;
-  data[at + 2] += b;
-  data[at + 3] += r * r;
-  data[at + 4] += g * g;
-  data[at + 5] += b * b;
-  data[at + 6] += y * y;
 }

@@ -1,7 +1,7 @@
 // What groups of splits would have given: the splits of one camera sample are taken in aligned groups of 1, 2 and 4, and
 // the spread of the means of the groups about the mean of the sample is kept. A group of g splits is the same net of
-// points that a render with g splits would use (sobol.ts), so this is, exactly and from the same samples, by how much
-// the variance of a pixel would grow with g splits.
+// points that a render with g splits would use (sobol.ts), and no split is weighed by how many there are (directLight.ts),
+// so this is, exactly and from the same samples, by how much the variance of a camera sample would grow with g splits.
 //
 // Taking the variance within the splits for that of independent ones (Cochran 1977, 10.3) does not do: splits are spread
 // evenly, what they say about themselves was up to 1.45 times the variance that they bring, and nothing was left for

@@ -1,7 +1,13 @@
-import { visibleNoise, VISIBLE_NOISE_DEFAULTS, type Region } from '../image/index.ts';
+import {
+  noiseInterval,
+  type NoiseInterval,
+  visibleNoise,
+  VISIBLE_NOISE_DEFAULTS,
+  type Region,
+} from '../image/index.ts';
 import { lightness, luminance } from '../color/index.ts';
-import { DEPTH_LIMITS, FILM, LIMITS, MOST_GROUPS, RAY_TYPES, SPLIT_KINDS, SPLIT_LOBES, type Film, type Limit, type RayType, type SplitKind } from './film.ts'; // prettier-ignore
-import { standardError } from './proofPicture.ts';
+import { DEPTH_LIMITS, FILM, LIMITS, MEASURED, MOST_GROUPS, RAY_TYPES, SPLIT_KINDS, SPLIT_LOBES, type Film, type Limit, type RayType, type SplitKind } from './film.ts'; // prettier-ignore
+import { measureNoise, varianceDoubt, type NoiseCheck } from './measureNoise.ts';
 
 export interface RenderStatistics {
   pixels: number;
@@ -10,6 +16,10 @@ export interface RenderStatistics {
   rays: Record<RayType, number>;
   /** Noise of the whole region in L* at the shadow check. */
   noise: number;
+  /** Four in five such renders would measure between these. */
+  noiseRange: NoiseInterval;
+  /** What the pixels that were rendered twice say of it. */
+  noiseCheck: NoiseCheck;
   /** Mean luminance of the picture, and of what each limit cut off from it. */
   meanLuminance: number;
   cutOff: Record<Limit, number>;
@@ -38,12 +48,15 @@ export function filmStatistics(film: Film, stops: number): RenderStatistics {
   const { data, region } = film;
   const pixels = region.width * region.height;
   const luminances = new Float64Array(pixels);
-  const variances = new Float64Array(pixels);
+  const { check, classical, variance } = measureNoise(film, MEASURED.beauty);
+  const doubts = new Float32Array(pixels);
   const totals: RenderStatistics = {
     pixels,
     samples: 0,
     rays: { camera: 0, diffuse: 0, specular: 0, transmission: 0, volume: 0, shadow: 0 },
     noise: 0,
+    noiseRange: { low: 0, high: 0 },
+    noiseCheck: check,
     meanLuminance: 0,
     cutOff: { diffuse: 0, specular: 0, transmission: 0, volume: 0, total: 0, clamp: 0 },
     pixelSeconds: 0,
@@ -59,7 +72,7 @@ export function filmStatistics(film: Film, stops: number): RenderStatistics {
     const n = data[at + FILM.samples] || 1;
     const sum = luminanceAt(data, at + FILM.beauty);
     luminances[i] = sum / n;
-    variances[i] = standardError(sum, data[at + FILM.beauty + 6], n) ** 2;
+    doubts[i] = varianceDoubt(data[at + FILM.brightest], luminances[i], classical[i], variance[i], n);
     totals.samples += data[at + FILM.samples];
     totals.badSamples += data[at + FILM.bad];
     if (data[at + FILM.badIndex] > 0 && totals.badAt.length < MOST_NAMED)
@@ -85,7 +98,8 @@ export function filmStatistics(film: Film, stops: number): RenderStatistics {
     (limit, k) => (totals.deep[limit].brings = mostSeen(film, luminances, FILM.deepLight + k, stops)),
   );
   const local: Region = { x: 0, y: 0, width: region.width, height: region.height };
-  totals.noise = visibleNoise(luminances, variances, region.width, local, { stops });
+  totals.noise = visibleNoise(luminances, variance, region.width, local, { stops });
+  totals.noiseRange = noiseInterval(luminances, variance, doubts, region, stops);
   return totals;
 }
 
@@ -116,6 +130,14 @@ export function badSamplesNote({ badSamples, badAt }: RenderStatistics): string[
   const places = badAt.slice(0, 5).map(({ x, y, sample }) => `(${x}, ${y}) sample ${sample}`);
   const more = badAt.length > places.length ? ', …' : '';
   return [`${badSamples} samples were not a number and were left black, first at pixel ${places.join(', ')}${more}`];
+}
+
+/** What the pixels that were rendered twice say of the noise, in a sentence. */
+export function noiseCheckNote({ noiseCheck: { factor, pixels, spread } }: RenderStatistics): string {
+  if (spread === null)
+    return 'No pixel was rendered twice: the noise is estimated from the halves of the samples alone.';
+  const off = Math.sqrt(factor);
+  return `${pixels} pixels were rendered twice: the estimate from the halves of the samples is corrected by a factor of ${off.toFixed(2)} (known to ${Math.round(50 * spread)} %).`;
 }
 
 function pixelAt(i: number, { x, y, width }: Region): { x: number; y: number } {

@@ -23,7 +23,7 @@ function proof(between: number, within: number): Picture {
       ...['R', 'G', 'B'].map((c) => channel(c, 0.2)),
       channel('error.Y', Math.sqrt(variance)),
       ...COMPONENTS.map((c) => channel(`error.${c}.Y`, c === 'transmission' ? Math.sqrt(variance) : 0)),
-      channel('splitError.transmission', Math.sqrt(within)),
+      channel('splits.transmission', Math.sqrt(within)),
       channel('time.ms', 2),
       channel('rays.camera', 10),
       channel('rays.transmission', 30),
@@ -31,7 +31,7 @@ function proof(between: number, within: number): Picture {
     ],
   };
 }
-const counts = { diffuseSamples: 1, specularSamples: 1, transmissionSamples: 2, volumeSamples: 1 };
+const counts = { diffuseSamples: 1, specularSamples: 1, transmissionSamples: 2, volumeSamples: 1, lightSamples: 1 };
 
 describe('predicted noise', () => {
   const data = readNoiseData(proof(1e-6, 3e-6), frame, 1);

@@ -16,7 +16,7 @@ const lamp = (i: number) => ({
 });
 const vertexOf = (i: number) => Float64Array.of(4 * hashUnit(i * 7) - 2, 4 * hashUnit(i * 7 + 1) - 2, 3 * hashUnit(i * 7 + 2), 0, 0, 1); // prettier-ignore
 
-function unitsOf(lamps: number, extra: Partial<TestScene> = {}, lightSamples = 1) {
+function unitsOf(lamps: number, extra: Partial<TestScene> = {}) {
   const { document, blobs } = makeShot({
     objects: [
       { mesh: square(4), surface: MATT },
@@ -27,7 +27,7 @@ function unitsOf(lamps: number, extra: Partial<TestScene> = {}, lightSamples = 1
     ...extra,
   });
   const scene = compileScene(document, document.final, (id) => blobs.get(id)!);
-  return { scene, units: new LightUnits(scene, lightSamples) };
+  return { scene, units: new LightUnits(scene) };
 }
 const sum = (values: Iterable<number>) => [...values].reduce((all, v) => all + v, 0);
 
@@ -56,17 +56,17 @@ describe('lights that are asked', () => {
       }
     });
 
-  it('at the first surface each unit is asked as often as is set, a tree as often as a few lights', () => {
-    const { units } = unitsOf(2, {}, 3);
+  it('at the first surface each light sample asks every unit once, a tree as often as a few lights', () => {
+    const { units } = unitsOf(2);
     units.askAll();
-    units.items.forEach((_, i) => expect(units.asked[i]).to.be.at.least(3));
-    const { scene, units: many } = unitsOf(FEW_LIGHTS + 40, {}, 3);
+    units.items.forEach((_, i) => expect(units.asked[i]).to.be.at.least(1));
+    const { scene, units: many } = unitsOf(FEW_LIGHTS + 40);
     many.askAll();
     const tree = many.items.indexOf(TREE);
-    expect(many.asked[tree]).to.equal(3 * FEW_LIGHTS);
+    expect(many.asked[tree]).to.equal(FEW_LIGHTS);
     const all = sum(Array.from({ length: FEW_LIGHTS + 40 }, (_, k) => many.askedFor(k, vertexOf(1))));
     const triangles = sum(scene.emitters.densities.map((_, k) => many.askedInTree(k, vertexOf(1))));
-    expect(all + triangles, 'shared out among what stands in it').to.be.closeTo(3 * FEW_LIGHTS, 1e-6);
+    expect(all + triangles, 'shared out among what stands in it').to.be.closeTo(FEW_LIGHTS, 1e-6);
   });
 
   it('the nearer and the stronger of two equal lamps is asked more often', () => {
@@ -91,7 +91,7 @@ describe('lights that are asked', () => {
     const [first, second] = Object.keys(document.objects);
     Object.values(document.lights)[0].linked = [second];
     const scene = compileScene(document, document.final, (id) => blobs.get(id)!);
-    const units = new LightUnits(scene, 1);
+    const units = new LightUnits(scene);
     const number = (id: string) => scene.objectIds.indexOf(id);
     expect([first, second].map((id) => units.isMeant(0, number(id), 0))).to.deep.equal([false, true]);
     expect(units.isMeant(0, -1, 0), 'a place in a volume').to.equal(true);

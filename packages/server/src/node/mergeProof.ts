@@ -7,6 +7,7 @@ import {
   filmNames,
   lensRecord,
   mergeFilm,
+  noiseCheckNote,
   proofPicture,
   raysIn,
   type RenderStatistics,
@@ -42,6 +43,7 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
     seconds: { render: seconds },
     rays: statistics.rays,
     samples: statistics.samples,
+    noiseCheck: statistics.noiseCheck,
     lens: lensRecord(document.cameras[document.camera], proof.settings),
   };
   const picture = proofPicture(film, proof.settings, filmNames(document), record);
@@ -60,6 +62,7 @@ function logOf(proof: Proof, statistics: RenderStatistics, seconds: number, merg
       level: 'note',
       text: `${statistics.samples} samples, ${(rays / 1e6).toFixed(2)} million rays, ${seconds.toFixed(1)} s`,
     },
+    { at, level: 'note', text: noiseCheckNote(statistics) },
     { at, level: 'note', text: `Put together and written in ${merged.toFixed(2)} s.` },
   ];
   for (const text of badSamplesNote(statistics)) lines.push({ at, level: 'warning', text: `${text}.` });

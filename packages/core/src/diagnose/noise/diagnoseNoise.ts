@@ -1,8 +1,8 @@
 // Which component carries the visible noise of a region, and what it takes to bring it below the limit.
-import { findChannel, type Picture } from '../../image/index.ts';
-import { COMPONENTS, SPLIT_LOBES, type Component, type SplitLobe } from '../../render/index.ts';
+import { findChannel, noiseInterval, type Picture } from '../../image/index.ts';
+import { COMPONENTS, SPLIT_KINDS, type Component, type SplitKind } from '../../render/index.ts';
 import type { Diagnosis, DiagnosisInput, Remedy, TableEvidence } from '../contract.ts';
-import { readNoiseData, regionNoise, weightedSum, type NoiseData } from './noiseData.ts';
+import { readNoiseData, regionNoise, total, weightedSum, type NoiseData } from './noiseData.ts';
 import { cleanAt } from './cleanAt.ts';
 import { noiseByLight, noiseByMatte, type NoiseShare } from './noiseBy.ts';
 import { lensBlur } from './lensBlur.ts';
@@ -10,14 +10,17 @@ import { noiseMap } from './noiseMap.ts';
 import { predictNoise, predictSeconds, type CountChange } from './predict.ts';
 import { COMPONENT_NAMES, inL, percent, words } from './words.ts';
 
-const LOBE_OF: Partial<Record<Component, SplitLobe>> = {
-  directDiffuse: 'diffuse',
-  indirectDiffuse: 'diffuse',
-  directSpecular: 'specular',
-  indirectSpecular: 'specular',
-  transmission: 'transmission',
-  volume: 'volume',
+/** Splits that can have a part in the noise of a component. */
+const KINDS_OF: Partial<Record<Component, SplitKind[]>> = {
+  directDiffuse: ['light', 'diffuse'],
+  indirectDiffuse: ['diffuse'],
+  directSpecular: ['light', 'specular'],
+  indirectSpecular: ['specular'],
+  transmission: ['transmission', 'light'],
+  volume: ['volume'],
 };
+/** So far from the root of the samples a law is worth a sentence. */
+const UNLIKE_ROOT = 0.03;
 const MOST_PIXEL_SAMPLES = 65536;
 const MOST_SPLITS = 1024;
 
@@ -27,6 +30,7 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
   const data = readNoiseData(picture, input.region, stops);
   if (mostSamples(picture) < 2) return { kind: 'noise', region: data.region, summary: words.oneSample, evidence: [], causes: [], remedies: [], measured: { noiseLimit, seconds: input.seconds } }; // prettier-ignore
   const noise = regionNoise(data, data.beauty, stops);
+  const { low, high } = noiseInterval(data.luminance, data.beauty, data.doubt, data.region, stops);
   const visible = COMPONENTS.map((_, c) => weightedSum(data.components[c], data.weight));
   const whole = weightedSum(data.beauty, data.weight);
   const total = visible.reduce((sum, v) => sum + v, 0);
@@ -51,13 +55,15 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
   const bySurface = noiseByMatte(picture, data, 'surfaces');
   const sentences: string[] = [];
   if (ranked.length === 0) sentences.push(words.none);
-  else if (noise <= noiseLimit) sentences.push(words.clean(noise, noiseLimit));
+  else if (noise <= noiseLimit) sentences.push(words.clean({ value: noise, low, high }, noiseLimit));
   else {
-    sentences.push(words.finding(ranked[0].share, ranked[0].component, noise, noiseLimit) + words.lies(named(bySurface), named(byLight))); // prettier-ignore
+    sentences.push(words.finding(ranked[0].share, ranked[0].component, { value: noise, low, high }, noiseLimit) + words.lies(named(bySurface), named(byLight))); // prettier-ignore
   }
   sentences.push(words.lifts(lifts));
   const blur = lensBlur(picture, data.region);
   if (blur > 1 && ranked.length > 0) sentences.push(words.outOfFocus(blur));
+  const law = noise > 0 ? Math.log(noise / predictNoise(data, { pixels: 4, splits: {} }, stops, settings).value) / Math.log(4) : 0.5; // prettier-ignore
+  if (best && Math.abs(law - 0.5) > UNLIKE_ROOT) sentences.push(words.law(law));
   if (best)
     sentences.push(words.remedy(best.title, best.noise.value, best.meetsLimit, best.seconds.value - input.seconds));
   return {
@@ -67,7 +73,7 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
     evidence: [
       chart,
       map,
-      levelsTable(data, settings, ranked),
+      levelsTable(data, settings),
       {
         type: 'table',
         title: words.liftsTitle,
@@ -90,7 +96,11 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
     remedies,
     measured: {
       noise,
+      noiseLow: low,
+      noiseHigh: high,
       noiseLimit,
+      // noise falls as the pixel samples to this power
+      law,
       seconds: input.seconds,
       lensBlur: blur,
       // what the components share: 0 where their samples are independent
@@ -164,11 +174,10 @@ function findRemedies(input: DiagnosisInput, data: NoiseData, leading: Component
       sideEffect: texts.side,
     });
   };
-  const lobe = LOBE_OF[leading];
-  if (lobe) {
-    const key = `${lobe}Samples` as const;
-    offer(key, key, settings[key], MOST_SPLITS, (factor) => ({ pixels: 1, splits: { [lobe]: factor } }), false, {
-      title: (from, to) => words.splits(lobe, from, to),
+  for (const kind of tracedKinds(data).filter((kind) => KINDS_OF[leading]?.includes(kind))) {
+    const key = `${kind}Samples` as const;
+    offer(key, key, settings[key], MOST_SPLITS, (factor) => ({ pixels: 1, splits: { [kind]: factor } }), false, {
+      title: (from, to) => words.splits(kind, from, to),
       side: words.splitSide,
     });
   }
@@ -184,24 +193,19 @@ function findRemedies(input: DiagnosisInput, data: NoiseData, leading: Component
   return remedies.sort((a, b) => Number(b.meetsLimit) - Number(a.meetsLimit) || a.seconds.value - b.seconds.value);
 }
 
-function levelsTable(
-  data: NoiseData,
-  settings: DiagnosisInput['settings'],
-  ranked: { component: Component; share: number }[],
-): TableEvidence {
-  const rows = ranked.map(({ component, share }) => {
-    const lobe = LOBE_OF[component];
-    const own = weightedSum(data.components[COMPONENTS.indexOf(component)], data.weight);
-    const count = lobe ? settings[`${lobe}Samples`] : 1;
-    if (!lobe || count < 2) return [COMPONENT_NAMES[component], percent(share), words.notMeasured, words.notMeasured];
-    // direct and indirect light of a lobe share its splits
-    const both = COMPONENTS.filter((c) => LOBE_OF[c] === lobe).reduce(
-      (sum, c) => sum + weightedSum(data.components[COMPONENTS.indexOf(c)], data.weight),
-      0,
-    );
-    const within = weightedSum(data.splits[SPLIT_LOBES.indexOf(lobe)], data.weight);
-    const part = own > 0 ? Math.min(1, within / both) : 0;
-    return [COMPONENT_NAMES[component], percent(share), percent(part), percent(1 - part)];
+const tracedKinds = (data: NoiseData) => SPLIT_KINDS.filter((_, k) => total(data.kindRays[k]) > 0);
+
+/** What more splits of each kind could take away of the visible variance, and what only pixel samples can. */
+function levelsTable(data: NoiseData, settings: DiagnosisInput['settings']): TableEvidence {
+  const whole = weightedSum(data.beauty, data.weight);
+  let left = 1;
+  const rows = tracedKinds(data).map((kind) => {
+    const count = settings[`${kind}Samples`];
+    if (count < 2) return [kind, '1', words.notMeasured];
+    const share = weightedSum(data.parts[SPLIT_KINDS.indexOf(kind)], data.weight) / whole;
+    left -= share;
+    return [kind, String(count), percent(share)];
   });
+  rows.push(['pixel', String(settings.pixelSamples), percent(Math.max(0, left))]);
   return { type: 'table', title: words.levelsTitle, source: words.levelsSource, columns: words.levelsColumns, rows };
 }

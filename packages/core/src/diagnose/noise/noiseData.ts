@@ -11,12 +11,15 @@ import {
   COMPONENTS,
   DEPTH_LIMITS,
   earlySamples,
+  evennessLaw,
+  varianceDoubt,
   layerLuminance,
   RAY_TYPES,
   SPLIT_KINDS,
   SPLIT_LOBES,
 } from '../../render/index.ts';
 import { noisePower } from './noisePower.ts';
+import { splitParts } from './splitParts.ts';
 import { InputError } from '../../formats/index.ts';
 
 /** What the film says about the pixels of one region, row by row. Variances are of the mean's luminance. */
@@ -24,10 +27,16 @@ export interface NoiseData {
   region: Region;
   luminance: Float32Array;
   beauty: Float32Array;
+  /** What independent samples would tell of the same, s^2 / n. */
+  classical: Float32Array;
+  /** Variance of the variance of each pixel. */
+  doubt: Float32Array;
+  /** Power by which the variance of each pixel falls with the samples (render/evenness.ts). */
+  law: Float32Array;
   /** One array for each of COMPONENTS. */
   components: Float32Array[];
-  /** Part of the variance of each of SPLIT_LOBES that their own splits caused; zeros where it was not measured. */
-  splits: Float32Array[];
+  /** The part of it that the splits of each of SPLIT_KINDS bring; empty where it is not known, as of single ones. */
+  parts: Float32Array[];
   /** Square of L* over luminance, at each pixel's own noise: turns a variance into visible noise squared. */
   weight: Float32Array;
   seconds: Float32Array;
@@ -77,6 +86,11 @@ export function readNoiseData(picture: Picture, region: Region, stops: number): 
   const luminance = crop(whole);
   const beauty = squares(error);
   const weight = eyeWeight(luminance, beauty, stops);
+  const spreads = channel('spread', 'Y');
+  const classical = spreads ? squares(spreads) : beauty;
+  const halves = channel('halves', 'Y');
+  const [brightest, counted] = [crop(channel('brightest', 'Y')), crop(channel('samples', 'N'))];
+  const shares = SPLIT_KINDS.map((kind) => channel('splits', kind)).map((share) => (share ? squares(share) : new Float32Array(0))); // prettier-ignore
   const camera = crop(channel('rays', 'camera'));
   const rays = camera.slice();
   for (const type of RAY_TYPES.slice(1)) crop(channel('rays', type)).forEach((n, i) => (rays[i] += n));
@@ -92,8 +106,11 @@ export function readNoiseData(picture: Picture, region: Region, stops: number): 
     region: inside,
     luminance,
     beauty,
+    classical,
+    doubt: luminance.map((y, i) => varianceDoubt(brightest[i], y, classical[i], beauty[i], counted[i])),
+    law: halves ? squares(halves).map((h, i) => evennessLaw(beauty[i], h)) : beauty.map(() => 1),
     components: COMPONENTS.map((c) => squares(channel(`error.${c}`, 'Y'))),
-    splits: SPLIT_LOBES.map((lobe) => squares(channel('splitError', lobe))),
+    parts: splitParts(beauty, classical, shares, inside.width),
     weight,
     seconds,
     kindSeconds: isTimed ? timed : kindRays.map((part) => part.map((n, i) => (n > 0 ? (seconds[i] * n) / rays[i] : 0))),
@@ -105,9 +122,9 @@ export function readNoiseData(picture: Picture, region: Region, stops: number): 
   const [mean, spread] = [channel('early', 'mean'), channel('early', 'error')];
   if (!mean || !spread) return { ...data, power: 1 };
   const samples = channel('samples', 'N')![0];
-  const all = regionNoise(data, beauty, stops);
+  const all = regionNoise(data, classical, stops);
   const quarter = regionNoise({ region: inside, luminance: crop(mean) }, squares(spread), stops);
-  const fewer = beauty.map((v) => (v * samples) / earlySamples(samples));
+  const fewer = classical.map((v) => (v * samples) / earlySamples(samples));
   return { ...data, power: noisePower(all, quarter, regionNoise(data, fewer, stops), samples) };
 }
 

@@ -1,62 +1,78 @@
 import { quantile } from '../../math/index.ts';
 import { visibleNoise, VISIBLE_NOISE_DEFAULTS } from '../../image/index.ts';
-import { COMPONENTS, SPLIT_KINDS, SPLIT_LOBES, type SplitLobe } from '../../render/index.ts';
+import { COMPONENTS, SPLIT_KINDS, type Component, type SplitKind } from '../../render/index.ts';
 import type { Estimate } from '../contract.ts';
 import { costModel } from './costModel.ts';
 import { regionNoise, total, type NoiseData } from './noiseData.ts';
+import { PART_RANGE } from './splitParts.ts';
 
 /** A change of counts: new over old. */
 export interface CountChange {
   pixels: number;
-  /** Lobes whose splits stay as they are may be left out. */
-  splits: Partial<Record<SplitLobe, number>>;
+  /** Kinds whose splits stay as they are may be left out. */
+  splits: Partial<Record<SplitKind, number>>;
 }
 
-const LOBE_COMPONENTS: Record<SplitLobe, number[]> = {
-  diffuse: [COMPONENTS.indexOf('directDiffuse'), COMPONENTS.indexOf('indirectDiffuse')],
-  specular: [COMPONENTS.indexOf('directSpecular'), COMPONENTS.indexOf('indirectSpecular')],
-  transmission: [COMPONENTS.indexOf('transmission')],
-  volume: [COMPONENTS.indexOf('volume')],
+/** Components that splits of a kind can have a part in. */
+const COMPONENTS_OF: Record<SplitKind, Component[]> = {
+  diffuse: ['directDiffuse', 'indirectDiffuse'],
+  specular: ['directSpecular', 'indirectSpecular'],
+  transmission: ['transmission'],
+  volume: ['volume'],
+  light: ['directDiffuse', 'directSpecular', 'transmission'],
 };
 
 /**
  * Noise after a change of counts. Two stages of sampling (Cochran 1977, 10.3): the variance of a pixel's mean is
  * the variance between camera samples plus that within their splits; pixel samples divide both, splits only the second.
- * Where one split was taken the second part is unknown: it lies between nothing and the whole of the lobe's variance.
+ * Both are what was measured (splitParts.ts), and fall by the law of the evenness so far (render/evenness.ts), since splits
+ * are points of one even set with the samples. Where one split was taken the second part is unknown: it lies between nothing
+ * and the whole of what the kind has a part in.
  */
 export function predictNoise(data: NoiseData, change: CountChange, stops: number, settings: SplitCounts): Estimate {
-  const lobes = SPLIT_LOBES.filter((lobe) => (change.splits[lobe] ?? 1) !== 1);
-  const own = (lobe: SplitLobe, i: number) => LOBE_COMPONENTS[lobe].reduce((sum, c) => sum + data.components[c][i], 0);
-  const measured = (lobe: SplitLobe, i: number) => data.splits[SPLIT_LOBES.indexOf(lobe)][i];
-  if (lobes.every((lobe) => settings[`${lobe}Samples`] > 1)) {
-    const value = noiseWith(data, change, lobes, stops, measured);
-    const spread = quantileSpread(data, stops);
-    return { value, low: value * spread.low, high: value * spread.high };
-  }
-  const one = noiseWith(data, change, lobes, stops, own);
-  const other = noiseWith(data, change, lobes, stops, () => 0);
-  return { value: (one + other) / 2, low: Math.min(one, other), high: Math.max(one, other) };
+  const predicted = (known: number, single: number) => noiseWith(data, change, stops, settings, known, single);
+  const all = PART_RANGE.flatMap((known) => [predicted(known, 0), predicted(known, 1)]);
+  const value = (predicted(1, 0) + predicted(1, 1)) / 2;
+  const spread = quantileSpread(data, stops);
+  return { value, low: spread.low * Math.min(value, ...all), high: spread.high * Math.max(value, ...all) };
 }
 
 /** Counts of splits as the settings have them. */
-export type SplitCounts = Record<`${SplitLobe}Samples`, number>;
+export type SplitCounts = Record<`${SplitKind}Samples`, number>;
 
+/**
+ * @param known factor of what splits are known to bring
+ * @param single share of what a single split has a part in that is taken for its own
+ */
 function noiseWith(
   data: NoiseData,
   change: CountChange,
-  lobes: SplitLobe[],
   stops: number,
-  within: (lobe: SplitLobe, pixel: number) => number,
+  settings: SplitCounts,
+  known: number,
+  single: number,
 ): number {
-  const variance = new Float64Array(data.beauty.length);
-  for (let i = 0; i < variance.length; i++) {
-    let left = data.beauty[i];
-    for (const lobe of lobes) left -= Math.min(within(lobe, i), data.beauty[i]) * (1 - 1 / change.splits[lobe]!);
-    variance[i] = Math.max(0, left) / change.pixels;
-  }
+  const variance = data.beauty.slice();
+  SPLIT_KINDS.forEach((kind, k) => {
+    const ratio = change.splits[kind] ?? 1;
+    if (ratio === 1) return;
+    if (settings[`${kind}Samples`] > 1)
+      data.parts[k].forEach(
+        (v, i) => (variance[i] += Math.min(data.beauty[i], known * v) * (ratio ** -data.law[i] - 1)),
+      );
+    else
+      for (const component of COMPONENTS_OF[kind])
+        data.components[COMPONENTS.indexOf(component)].forEach((v, i) => (variance[i] += single * v * (1 / ratio - 1)));
+  });
+  const more = Math.log(change.pixels);
+  for (let i = 0; i < variance.length; i++) variance[i] = Math.max(0, variance[i]) * Math.exp(-more * data.law[i]);
   const [now, after] = [regionNoise(data, data.beauty, stops), regionNoise(data, variance, stops)];
   return now > 0 ? now * (after / now) ** data.power : after;
 }
+
+/** Variance over what independent samples would tell. */
+export const gainAt = ({ beauty, classical }: NoiseData, i: number) =>
+  classical[i] > 0 ? beauty[i] / classical[i] : 1;
 
 /**
  * How far the reported quantile of the tiles is itself uncertain, as factors: the order statistics one standard
@@ -89,6 +105,6 @@ export function secondsByKind(data: NoiseData): number[] {
 /** Seconds for the whole frame after a change of counts. @param seconds what it took */
 export function predictSeconds(frame: NoiseData, seconds: number, { pixels, splits }: CountChange): Estimate {
   const parts = secondsByKind(frame);
-  const ratios = [1, ...SPLIT_KINDS.map((kind) => (kind === 'light' ? 1 : (splits[kind] ?? 1)))];
+  const ratios = [1, ...SPLIT_KINDS.map((kind) => splits[kind] ?? 1)];
   return costModel([{ parts, seconds }]).seconds(parts.map((part, k) => part * pixels * ratios[k]));
 }

@@ -1,6 +1,6 @@
 // All wording of the noise diagnosis.
 import { LIGHT_PREFIX } from '../../frames/index.ts';
-import type { Component, SplitLobe } from '../../render/index.ts';
+import type { Component, SplitKind } from '../../render/index.ts';
 import type { Estimate } from '../contract.ts';
 
 export const COMPONENT_NAMES: Record<Component, string> = {
@@ -27,14 +27,18 @@ export const inSeconds = (seconds: number) =>
 export const partName = (layer: string) =>
   COMPONENT_NAMES[layer as Component] ?? layer.slice(layer.startsWith(LIGHT_PREFIX) ? LIGHT_PREFIX.length : 0);
 
+/** With the range that four in five such renders would measure. */
+const measured = ({ value, low, high }: Estimate) =>
+  `${inL(value)} (${low.toFixed(value < 0.1 ? 2 : 1)} to ${inL(high)})`;
+
 export const words = {
-  clean: (noise: number, limit: number) =>
-    `The noise in this region is ${inL(noise)}, within the limit of ${inL(limit)}: nothing needs to be done about it.`,
+  clean: (noise: Estimate, limit: number) =>
+    `The noise in this region is ${measured(noise)}, within the limit of ${inL(limit)}: nothing needs to be done about it.`,
   oneSample:
     'One sample of each pixel shows no noise: noise is measured by how far the samples of a pixel differ. Render at least 4 pixel samples, better 16, and diagnose again.',
   none: 'This region shows no noise at all: every sample of each pixel gave the same light.',
-  finding: (share: number, component: Component, noise: number, limit: number) =>
-    `${percent(share)} of the visible noise in this region is ${COMPONENT_NAMES[component]}. It stands at ${inL(noise)}, the limit is ${inL(limit)}.`,
+  finding: (share: number, component: Component, noise: Estimate, limit: number) =>
+    `${percent(share)} of the visible noise in this region is ${COMPONENT_NAMES[component]}. It stands at ${measured(noise)}, the limit is ${inL(limit)}.`,
   /** Whose noise it is, where one carries most of it. */
   lies: (surface: string | null, light: string | null) => {
     const parts = [surface && `lies on ${surface}`, light && `comes from ${light}`].filter(Boolean);
@@ -50,32 +54,36 @@ export const words = {
   },
   outOfFocus: (radius: number) =>
     `It is out of focus: the lens spreads a point here over ${Math.round(2 * radius)} px (computed from depth, median). Noise of the lens falls with the pixel samples; more samples of a component do not cure it.`,
+  law: (power: number) =>
+    `Noise falls here as the pixel samples to the power of ${power.toFixed(2)}, ${power > 0.5 ? 'faster' : 'slower'} than with their root (0.50).`,
   liftsTitle: 'Noise when the shadows are lifted',
   liftsColumns: ['lift', 'noise', 'limit'],
   byTitle: { light: 'Noise by light', surfaces: 'Noise by surface', objects: 'Noise by object' },
   byColumns: ['', 'share of the noise'],
   byLight: 'measured: variance of the light of each group; what two lights share is in both',
   bySeen: 'measured: variance of each pixel, by what covers it',
-  measuredHere: 'measured: standard error of each pixel, through the display transform',
+  measuredHere: 'measured: standard error of each pixel from the halves of its samples, through the display transform',
   remedy: (title: string, noise: number, meets: boolean, extra: number) =>
     `${title} ${meets ? 'bring it below the limit' : 'bring it down'} to ${inL(noise)}: ${extra >= 0 ? '+' : ''}${inSeconds(extra)} a frame.`,
-  splits: (lobe: SplitLobe, from: number, to: number) =>
-    `${(to / from).toFixed(to % from ? 1 : 0)} times the ${lobe} samples (${from} to ${to})`,
+  splits: (kind: SplitKind, from: number, to: number) =>
+    `${(to / from).toFixed(to % from ? 1 : 0)} times the ${kind} samples (${from} to ${to})`,
   pixels: (from: number, to: number) =>
     `${(to / from).toFixed(to % from ? 1 : 0)} times the pixel samples (${from} to ${to})`,
   cause: (component: Component) => words.causePart(COMPONENT_NAMES[component]),
   causePart: (part: string) => `Noise of the ${part}`,
   sharesTitle: 'Share of the visible noise by component',
-  sharesSource: 'measured: variance of the camera samples, weighted by what the eye sees at the shadow check',
+  sharesSource:
+    'measured: variance of each pixel from the halves of its samples, weighted by what the eye sees at the shadow check',
   shared: (covariance: number) =>
     Math.abs(covariance) < 0.005
       ? ''
       : `; what the components share ${covariance > 0 ? 'adds' : 'takes'} ${percent(Math.abs(covariance))}`,
   mapTitle: 'Noise of each tile and its leading component',
-  mapSource: 'measured: standard error of each pixel, root mean square over the tile',
+  mapSource: 'measured: halves of the samples of each pixel, root mean square over the tile',
   levelsTitle: 'Where the variance arises',
-  levelsSource: 'measured: variance within the splits of each camera sample (two-stage sampling)',
-  levelsColumns: ['component', 'share', 'within its samples', 'between pixel samples'],
+  levelsSource:
+    'measured: what fewer splits of each camera sample would have given; the rest lies between the camera samples',
+  levelsColumns: ['samples', 'now', 'share of the noise that more of them take away'],
   notMeasured: 'not measured (1 sample)',
   about: ({ value, low, high }: Estimate) =>
     `about ${inL(value)} (${low.toFixed(1)} to ${high.toFixed(1)}), told from the picture alone`,

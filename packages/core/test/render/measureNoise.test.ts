@@ -1,0 +1,147 @@
+// Noise as it is reported against that of many seeds: the sample variance of the pixels' means over independent renders.
+import { expect } from 'chai';
+import { visibleNoise } from '@dusting/core/image';
+import { COMPONENTS, emptyFilm, evennessLaw, FILM, filmStatistics, frameOf, isChecked, measuredSum, measureNoise, renderHere, STRATEGIES } from '@dusting/core/render'; // prettier-ignore
+import { hashUnit } from '@dusting/core/math';
+import { compileTest, GLASS, MATT, slab, sphere, square, type TestScene } from '../scenes.ts';
+
+const at = (x: number, y: number, z: number) => [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z];
+const SIZE = { width: 32, height: 24 };
+/** Soft shadows, a bright lamp in view, indirect light between floor and slab: evenness pays in each another share. */
+const lit: TestScene = {
+  objects: [
+    { mesh: square(12), surface: { ...MATT, base_color: [0.6, 0.6, 0.6] } },
+    { mesh: slab(1.2, 0, 0.5), surface: { ...MATT, base_color: [0.7, 0.4, 0.3] }, transform: at(0.6, 0.2, 0) },
+  ],
+  lights: [{ kind: 'sphere', radius: 0.4, strength: 8, transform: at(-0.8, 0.5, 1.4) }],
+  view: 3,
+  settings: { ...SIZE, pixelSamples: 16, depth: { diffuse: 3, total: 4 } },
+};
+/** Light that a ball of glass gathers: few samples carry the noise. */
+const gathered: TestScene = {
+  objects: [
+    { mesh: square(8), surface: { ...MATT, base_color: [0.6, 0.6, 0.6] } },
+    { mesh: sphere(0.5, 32), surface: GLASS, transform: at(0, 0, 0.8) },
+  ],
+  lights: [{ kind: 'sphere', radius: 0.15, strength: 60, seenByCamera: false, transform: at(0.6, 0.4, 3) }],
+  view: 2.4,
+  settings: { ...SIZE, pixelSamples: 16 },
+};
+
+/** Of many seeds: sums of the true and the reported variance, and what each render said in L*. */
+function againstSeeds(scene: TestScene, seeds: number, measured = 0, strategies = STRATEGIES) {
+  const { compiled, settings } = compileTest(scene);
+  const pixels = settings.width * settings.height;
+  const mean = new Float64Array(pixels);
+  const squares = new Float64Array(pixels);
+  const [reported, classical] = [new Float64Array(pixels), new Float64Array(pixels)];
+  const said: { noise: number; noiseRange: { low: number; high: number } }[] = [];
+  for (let seed = 1; seed <= seeds; seed++) {
+    const film = renderHere(compiled, { ...settings, seed }, frameOf(settings), strategies);
+    const noise = measureNoise(film, measured);
+    said.push(filmStatistics(film, 1));
+    for (let i = 0; i < pixels; i++) {
+      const y = measuredSum(film.data, i * FILM.stride, measured) / film.data[i * FILM.stride + FILM.samples];
+      mean[i] += y / seeds;
+      squares[i] += y * y;
+      reported[i] += noise.variance[i] / seeds;
+      classical[i] += noise.classical[i] / seeds;
+    }
+  }
+  const found = squares.map((s, i) => Math.max(0, s - mean[i] ** 2 * seeds) / (seeds - 1));
+  const total = (values: Float64Array) => values.reduce((sum, v) => sum + v, 0);
+  const ratios = [...found.keys()].filter((i) => found[i] > 1e-3 * (total(found) / pixels)).map((i) => Math.sqrt(reported[i] / found[i])).sort((a, b) => a - b); // prettier-ignore
+  return {
+    summed: Math.sqrt(total(reported) / total(found)),
+    classical: Math.sqrt(total(classical) / total(found)),
+    median: ratios[ratios.length >> 1],
+    said,
+    noise: visibleNoise(mean, found, settings.width, frameOf(settings), { stops: 1 }),
+  };
+}
+
+describe('noise as it is', () => {
+  for (const [name, measured] of [
+    ['beauty', 0],
+    ['directDiffuse', 1 + COMPONENTS.indexOf('directDiffuse')],
+    ['indirectDiffuse', 1 + COMPONENTS.indexOf('indirectDiffuse')],
+  ] as const)
+    // prettier-ignore
+    it(`of ${name}: the standard error is that of 40 seeds, in sum and in the median pixel`, () => {
+      const { classical, median, summed } = againstSeeds(lit, 40, measured);
+      // the sum over seeds is itself known to a few percent: noisy edges carry it
+      expect(summed).to.be.within(0.9, 1.12);
+      expect(median).to.be.within(0.8, 1.25);
+      expect(classical, 's^2 / n does not know of even points').to.be.above(name === 'indirectDiffuse' ? 1.02 : 1.4);
+    });
+
+  it('of independent points is s^2 / n', () => {
+    const { classical, summed } = againstSeeds(lit, 30, 0, { ...STRATEGIES, evenPoints: false });
+    expect(classical).to.be.within(0.93, 1.07);
+    expect(summed / classical).to.be.within(0.9, 1.1);
+  });
+
+  for (const [name, scene] of Object.entries({ lit, gathered }))
+    it(`the range of ${name} light holds the noise of 30 seeds in most renders`, () => {
+      const { noise, said } = againstSeeds(scene, 30);
+      const held = said.filter(({ noiseRange: { low, high } }) => low <= noise && noise <= high).length;
+      // four in five are meant; the noise of 30 seeds is itself known to a tenth in the noisiest tile
+      expect(held / 30).to.be.at.least(0.6);
+      for (const { noise: reported, noiseRange } of said) expect(noiseRange.low).to.be.at.most(noiseRange.high).and.below(reported * 1.3); // prettier-ignore
+    });
+
+  it('few pixels that were rendered twice say little, many have their way', () => {
+    // a film whose means lie twice as far apart as its samples say
+    const film = (pixels: number, checked: number) => {
+      const made = emptyFilm({ x: 0, y: 0, width: 64, height: pixels / 64 });
+      const draw = (key: number) => Math.sqrt(12) * (hashUnit(key) - 0.5);
+      for (let i = 0; i < pixels; i++) {
+        const first = i * FILM.stride;
+        const y = (k: number) => 1 + 0.1 * draw(20 * i + k);
+        const all = Array.from({ length: 8 }, (_, k) => y(k));
+        const sum = all.reduce((a, b) => a + b, 0);
+        for (let k = 0; k < 3; k++) made.data[first + k] = sum;
+        made.data[first + FILM.beauty + 6] = all.reduce((a, b) => a + b * b, 0);
+        made.data[first + FILM.samples] = 8;
+        made.data[first + FILM.half] = all.slice(0, 4).reduce((a, b) => a + b, 0);
+        made.data[first + FILM.halfSamples] = 4;
+        if (i >= checked) continue;
+        made.data[first + FILM.checkSamples] = 8;
+        // Var(first - second) = 2 V, and V is to be four times that of the samples: 8 * 0.01 / 8
+        made.data[first + FILM.check] = sum + 8 * Math.sqrt(8 * (0.01 / 8)) * draw(1e6 + i);
+      }
+      return made;
+    };
+    const { check, classical, variance } = measureNoise(film(4096, 4096), 0);
+    expect(check.pixels).to.equal(4096);
+    const sum = (values: Float32Array) => values.reduce((a, b) => a + b, 0);
+    expect(sum(variance) / sum(classical)).to.be.within(3.4, 4.6);
+    expect(measureNoise(film(4096, 0), 0).check).to.deep.equal({ pixels: 0, factor: 1, spread: null });
+    expect(measureNoise(film(4096, 6), 0).check.factor).to.be.below(1.5);
+  });
+
+  it('one pixel of each square is rendered twice, the same ones in any region, others with another seed', () => {
+    const listed = (settings: { width: number; height: number; seed: number }) =>
+      Array.from({ length: settings.width * settings.height }, (_, i) => i).filter((i) => isChecked(i % settings.width, Math.floor(i / settings.width), settings)); // prettier-ignore
+    const small = listed({ width: 64, height: 64, seed: 1 });
+    expect(small.length).to.equal((64 * 64) / 16);
+    expect(new Set(small.map((i) => Math.floor(Math.floor(i / 64) / 4) * 16 + Math.floor((i % 64) / 4))).size).to.equal(small.length); // prettier-ignore
+    expect(listed({ width: 64, height: 64, seed: 2 })).to.not.deep.equal(small);
+    expect(listed({ width: 1024, height: 512, seed: 1 }).length).to.equal((1024 * 512) / 64);
+  });
+
+  it('the second points leave the picture alone, and one sample asks for none', () => {
+    const { compiled, settings } = compileTest({ ...lit, settings: { ...lit.settings, pixelSamples: 1 } });
+    const { data } = renderHere(compiled, settings, frameOf(settings));
+    for (let i = 0; i < data.length; i += FILM.stride) expect(data[i + FILM.checkSamples]).to.equal(0);
+    expect(measureNoise({ region: frameOf(settings), data }, 0).variance.every((v) => v === 0)).to.equal(true);
+  });
+
+  it('the law beyond what was rendered: 1 where halves are independent, steeper where they balance each other', () => {
+    expect(evennessLaw(2, 2)).to.equal(1);
+    // scrambled nets of smooth light: a quarter of the variance for twice the samples (Owen 1997: 2^-3 at best)
+    expect(evennessLaw(1, 3)).to.equal(2);
+    expect(evennessLaw(1, 1e6)).to.equal(3);
+    expect(evennessLaw(0, 1)).to.equal(1);
+  });
+});
