@@ -93,7 +93,8 @@ describe('the shadows crawl in the extracting room', function () {
     await shown('try').click();
     await finished('T1');
     const noise = parseFloat(await textOf(page, `${test('proof-T1')} ${test('noise')}`));
-    expect(noise, 'measured, of what was foretold').to.be.within(0.8 * plan.noise, 1.2 * plan.noise);
+    // what splits bring is known to a factor of 0.6 to 1.4 of the variance, and either number is rounded to 0.1 L*
+    expect(noise, 'measured, of what was predicted').to.be.within(Math.sqrt(0.6) * plan.noise - 0.1, 1.2 * plan.noise);
     await shown('tab-compare').click();
     expect(await textOf(page, test('predicted'))).to.match(/Predicted [\d.]+ (s|min), measured [\d.]+ (s|min)/);
     await page.fill(test('reason'), 'The walls carry the noise.');

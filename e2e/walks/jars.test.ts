@@ -73,6 +73,10 @@ describe('the jars on the sill', function () {
     await page.locator(test('cancel-P1')).waitFor();
     await finished('P1');
     expect(await noiseOf('P1')).to.be.above(2);
+    // light that is missing counts before noise, on the shelf and where it leads to
+    expect(await textOf(page, test('findings-P1'))).to.match(/^✕ \d+ % cut off$/);
+    await page.click(test('findings-P1'));
+    await page.getByText(/✕ The total depth of 8 cuts off about [\d.]+ % of the light\./).waitFor();
   });
 
   it('looks: layers, exposure, shadow check, single pixels with their standard error', async () => {

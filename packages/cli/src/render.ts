@@ -1,6 +1,6 @@
 import { writeFileSync } from 'node:fs';
 import { InputError, writeExr } from '@dusting/core/formats';
-import { raysIn } from '@dusting/core/render';
+import { raysIn, type RenderStatistics } from '@dusting/core/render';
 import { COMMON, parseOptions, parseRegion, SCENE } from './options.ts';
 import { renderScene } from './renderScene.ts';
 import { HELP, UsageError } from './usage.ts';
@@ -18,7 +18,7 @@ export async function render(args: string[]): Promise<string> {
   } catch (error) {
     throw new InputError(`it cannot be written (${(error as NodeJS.ErrnoException).code})`, values.out);
   }
-  const { statistics, settings, unsupported, warnings, triangles } = rendered;
+  const { statistics, settings, unsupported, findings, triangles } = rendered;
   const seconds: Record<string, number> = { ...rendered.seconds, write: (performance.now() - started) / 1000 };
   seconds.total = Object.values(seconds).reduce((sum, s) => sum + s, 0);
   const report = {
@@ -31,12 +31,14 @@ export async function render(args: string[]): Promise<string> {
     samples: statistics.samples,
     pixelSamples: settings.pixelSamples,
     triangles,
-    /** L*, 95th percentile of the tiles at the shadow check */
-    noise: statistics.noise,
+    /** L*, 95th percentile of the tiles at the shadow check; null where one sample of each pixel cannot show it */
+    noise: settings.pixelSamples > 1 ? statistics.noise : null,
+    /** Four in five such renders would measure between these. */
+    noiseRange: settings.pixelSamples > 1 ? statistics.noiseRange : null,
     meanLuminance: statistics.meanLuminance,
     cutOff: statistics.cutOff,
     peakMemoryBytes: process.resourceUsage().maxRSS * 1024,
-    warnings,
+    findings,
     unsupported,
     settings,
   };
@@ -45,8 +47,13 @@ export async function render(args: string[]): Promise<string> {
     `${values.out}: ${settings.width} x ${settings.height}, ${settings.pixelSamples} pixel samples`,
     `time    ${seconds.total.toFixed(1)} s (render ${seconds.render.toFixed(1)} s)`,
     `rays    ${(report.rays.total / 1e6).toFixed(2)} million`,
-    `noise   ${statistics.noise.toFixed(2)} L*`,
-    ...warnings.map((w) => `warning ${w}`),
+    `noise   ${noiseText(statistics, settings.pixelSamples)}`,
+    ...findings.map(({ severity, text }) => `${severity.padEnd(7)} ${text}`),
     ...unsupported.map((u) => `not supported: ${u.feature} at ${u.place} (${u.effect})`),
   ].join('\n');
+}
+
+function noiseText({ noise, noiseRange: { high, low } }: RenderStatistics, pixelSamples: number): string {
+  if (pixelSamples === 1) return 'not measured (1 sample)';
+  return `${noise.toFixed(2)} L* (${low.toFixed(2)} to ${high.toFixed(2)})`;
 }

@@ -1,10 +1,9 @@
+import { proofFindings, type Finding } from '@dusting/core/diagnose';
 import { InputError } from '@dusting/core/formats';
 import { intersectRegions, type Picture, type Region } from '@dusting/core/image';
 import {
-  badSamplesNote,
   checkRenderSize,
   compileScene,
-  DEPTH_LIMITS,
   filmNames,
   filmStatistics,
   frameOf,
@@ -45,7 +44,8 @@ export interface RenderedScene {
   seconds: { import: number; compile: number; render: number };
   triangles: number;
   unsupported: { feature: string; place: string; effect: string }[];
-  warnings: string[];
+  /** Worst first. */
+  findings: Finding[];
 }
 
 /** Imports a scene, applies the options and renders it on worker threads. */
@@ -95,7 +95,7 @@ export async function renderScene(scene: string, options: SceneOptions, region: 
     compile: (compiledAt - importedAt) / 1000,
     render: (renderedAt - compiledAt) / 1000,
   };
-  const warnings = warningsOf(settings, statistics);
+  const findings = proofFindings(statistics, settings);
   const lens = lensRecord(document.cameras[document.camera], settings);
   const record = { use, settings, noise: document.noise, seconds, rays: statistics.rays, samples: statistics.samples, noiseCheck: statistics.noiseCheck, lens }; // prettier-ignore
   const picture = proofPicture(film, settings, filmNames(document), record);
@@ -109,18 +109,8 @@ export async function renderScene(scene: string, options: SceneOptions, region: 
     seconds,
     triangles: compiled.triangles,
     unsupported,
-    warnings,
+    findings,
   };
-}
-
-function warningsOf(settings: RenderSettings, statistics: RenderStatistics): string[] {
-  const { cutOff, meanLuminance } = statistics;
-  const warnings = DEPTH_LIMITS.filter((limit) => cutOff[limit] > 0.01 * meanLuminance).map((limit) => {
-    const share = ((100 * cutOff[limit]) / (meanLuminance + cutOff[limit])).toFixed(1);
-    return `the ${limit} depth of ${settings.depth[limit]} cuts off about ${share} % of the light`;
-  });
-  warnings.push(...badSamplesNote(statistics));
-  return warnings;
 }
 
 function findCamera(document: ShotDocument, wanted: string): string {

@@ -19,7 +19,7 @@ Each command has --help. Exit code 1: bad input; 2: wrong usage.`,
   --use preview|final      which of the two sets of settings to render with (final)
   --seed N                 seed of all samples
   --threads N              worker threads (all cores); does not change the result
-  --json                   print one JSON object with times, rays, noise and warnings`,
+  --json                   print one JSON object with times, rays, noise and findings`,
   inspect: `dusting inspect PICTURE
 
   --region x,y,w,h         look only at this part, in pixels from the top left corner

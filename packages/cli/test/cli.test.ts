@@ -39,7 +39,10 @@ describe('command line', () => {
     expect(report.rays.camera).to.equal(64 * 36 * 4);
     expect(report.rays.transmission).to.be.above(1000);
     expect(report.noise).to.be.above(0);
-    expect(report.warnings.join()).to.contain('total depth of 8 cuts off');
+    expect(report.findings[0]).to.include({ id: 'cut-total', severity: 'error' });
+    expect(report.findings[0].text).to.match(/^The total depth of 8 cuts off about [\d.]+ % of the light\.$/);
+    expect(report.findings[0].about).to.deep.equal([{ type: 'setting', path: 'depth.total' }]);
+    expect(report.noiseRange.low).to.be.below(report.noise);
     expect(report.seconds).to.have.all.keys('import', 'compile', 'render', 'write', 'total');
 
     const inspected = JSON.parse(dusting('inspect', 'p.exr', '--json').stdout);

@@ -84,3 +84,5 @@ export const value = (v: number) =>
   v === 0 ? '0' : Math.abs(v) < 0.001 || Math.abs(v) >= 1e4 ? v.toExponential(1) : v.toFixed(Math.abs(v) < 1 ? 3 : 2);
 export const ago = (date: string) =>
   new Date(date).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+
+export const FINDING_SIGNS = { error: '✕', warning: '▲', note: '·' } as const;

@@ -1,4 +1,4 @@
-import { costModel, predictNoise, readNoiseData, secondsByKind, total, type Estimate, type NoiseData } from '../diagnose/index.ts'; // prettier-ignore
+import { costModel, limitNotes, predictNoise, readNoiseData, secondsByKind, total, type Estimate, type NoiseData } from '../diagnose/index.ts'; // prettier-ignore
 import type { Picture, Region } from '../image/index.ts';
 import { DEPTH_LIMITS, PROBE_SHARE, SPLIT_KINDS, SPLIT_LOBES, type SplitKind } from '../render/index.ts';
 import type { Timed } from './foretell.ts';
@@ -73,13 +73,3 @@ function beyondLimits(data: NoiseData, before: RenderSettings, after: RenderSett
 }
 
 const ratio = (kind: SplitKind, before: Counts, after: Counts) => countOf(after, kind) / countOf(before, kind);
-
-/** Limits that cannot take effect, in words. */
-export function limitNotes({ depth }: RenderSettings): string[] {
-  return (['transmission', 'specular', 'diffuse', 'volume'] as const)
-    .filter((key) => depth[key] > depth.total)
-    .map(
-      (key) =>
-        `The total depth of ${depth.total} bites before the ${key} depth of ${depth[key]}: a path ends after ${depth.total} events of any kind. Raise the total depth to ${depth[key]} or more.`,
-    );
-}

@@ -40,7 +40,7 @@ export function planChunks(
   return chunks;
 }
 
-/** A film holds 1640 bytes a pixel while it is merged: more than this many pixels are not rendered in one piece. */
+/** A film holds 1770 bytes a pixel while it is merged: more than this many pixels are not rendered in one piece. */
 const MOST_PIXELS = 2 ** 24;
 
 /** @throws InputError */

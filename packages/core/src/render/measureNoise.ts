@@ -131,24 +131,25 @@ function checkNoise(
   { data, region }: Film,
   measured: number,
   variance: Float32Array,
-  { cellOf, near }: NoiseCells,
+  { blockOf, blocks, cellOf }: NoiseCells,
 ): NoiseCheck {
   // prettier-ignore
   const mean = variance.reduce((sum, v) => sum + v, 0) / variance.length;
-  const sums = new Float64Array(near.length);
-  const pixels = new Float64Array(near.length);
+  const [sums, pixels] = [new Float64Array(blocks), new Float64Array(blocks)];
   variance.forEach((v, i) => {
-    sums[cellOf[i]] += v;
-    pixels[cellOf[i]]++;
+    sums[blockOf[cellOf[i]]] += v;
+    pixels[blockOf[cellOf[i]]]++;
   });
-  // each cell counts about the same, however noisy it is: one bright edge would stand for the picture otherwise
+  // each block counts about the same, however noisy it is: one bright edge would stand for the picture otherwise. A pixel by
+  // itself must not: the mean of 1 / v is more than 1 over the mean of v
   const rows: [found: number, reported: number][] = [];
   for (let i = 0; i < region.width * region.height; i++) {
     const at = i * FILM.stride;
     const [n, second] = [data[at + FILM.samples], data[at + FILM.checkSamples]];
     if (second < 2 || variance[i] === 0) continue;
     const apart = measuredSum(data, at, measured) / n - data[at + FILM.check + measured] / second;
-    const weight = 1 / (sums[cellOf[i]] / pixels[cellOf[i]] + 0.1 * mean);
+    const block = blockOf[cellOf[i]];
+    const weight = 1 / (sums[block] / pixels[block] + 0.1 * mean);
     rows.push([(weight * apart * apart) / 2, weight * variance[i]]);
   }
   const [found, reported] = [0, 1].map((k) => rows.reduce((sum, row) => sum + row[k], 0));

@@ -13,6 +13,9 @@ export interface NoiseCells {
   cellOf: Int32Array;
   /** For each cell itself, and the cells of its kind in the blocks around it. */
   near: number[][];
+  /** Block of each cell. */
+  blockOf: Int32Array;
+  blocks: number;
 }
 
 /**
@@ -38,7 +41,7 @@ export function noiseCells({ data, region }: Film): NoiseCells {
   const near = kinds.map(({ block, kind }) =>
     around(block, columns, blocks.length).flatMap((other) => blocks[other].get(kind) ?? []),
   );
-  return { cellOf, near };
+  return { cellOf, near, blockOf: Int32Array.from(kinds, ({ block }) => block), blocks: blocks.length };
 }
 
 /** A block and those around it. */

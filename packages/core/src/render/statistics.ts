@@ -124,12 +124,13 @@ function mostSeen({ data, region }: Film, luminances: Float64Array, slot: number
   return most;
 }
 
-/** A sentence about samples that were not a number and where they were, or none. */
-export function badSamplesNote({ badSamples, badAt }: RenderStatistics): string[] {
-  if (badSamples === 0) return [];
-  const places = badAt.slice(0, 5).map(({ x, y, sample }) => `(${x}, ${y}) sample ${sample}`);
-  const more = badAt.length > places.length ? ', …' : '';
-  return [`${badSamples} samples were not a number and were left black, first at pixel ${places.join(', ')}${more}`];
+/** Share of the light that a limit cuts off, 0..1: of what there would be without it. */
+export function cutShare(
+  { cutOff, meanLuminance }: Pick<RenderStatistics, 'cutOff' | 'meanLuminance'>,
+  limit: Limit,
+): number {
+  // prettier-ignore
+  return cutOff[limit] > 0 ? cutOff[limit] / (meanLuminance + cutOff[limit]) : 0;
 }
 
 /** What the pixels that were rendered twice say of the noise, in a sentence. */

@@ -2,6 +2,7 @@
 import { expect } from 'chai';
 import {
   cleanAt,
+  limitNotes,
   diagnoseNoise,
   noiseByLight,
   noiseByMatte,
@@ -9,7 +10,7 @@ import {
   type DiagnosisInput,
 } from '@dusting/core/diagnose';
 import { InputError } from '@dusting/core/formats';
-import { limitNotes, predictChange } from '@dusting/core/plan';
+import { predictChange } from '@dusting/core/plan';
 import {
   compileScene,
   filmNames,

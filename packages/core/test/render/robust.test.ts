@@ -2,7 +2,8 @@
 // reaches the film. Adaptive sampling: fewer samples at the same mean, within the statistics of many small renders.
 import { expect } from 'chai';
 import { InputError } from '@dusting/core/formats';
-import { badSamplesNote, FILM, filmStatistics, frameOf, PathTracer, renderHere } from '@dusting/core/render';
+import { proofFindings } from '@dusting/core/diagnose';
+import { FILM, filmStatistics, frameOf, PathTracer, renderHere } from '@dusting/core/render';
 import { SURFACE } from '@dusting/core/shade';
 import { BlockRules, lightnessSlope } from '../../src/render/adaptive.ts';
 import { lightness } from '@dusting/core/color';
@@ -83,7 +84,7 @@ describe('many and no triangles', () => {
     const statistics = filmStatistics(film, 1);
     expect(statistics.badSamples).to.be.above(0);
     const [{ x, y, sample }] = statistics.badAt;
-    expect(badSamplesNote(statistics)[0]).to.contain(`first at pixel (${x}, ${y}) sample ${sample}`);
+    expect(proofFindings(statistics, settings)[0].text).to.contain(`first at pixel (${x}, ${y}) sample ${sample}`);
     // replayed, the same sample shows the light that is none
     const [vertex] = new PathTracer(broken, settings).replay(x, y, sample);
     expect(vertex.lights.some(({ radiance }) => Number.isNaN(radiance[1]))).to.equal(true);

@@ -1,7 +1,5 @@
 import { writeExr } from '@dusting/core/formats';
 import {
-  badSamplesNote,
-  DEPTH_LIMITS,
   emptyFilm,
   filmStatistics,
   filmNames,
@@ -12,7 +10,7 @@ import {
   raysIn,
   type RenderStatistics,
 } from '@dusting/core/render';
-import { limitNotes } from '@dusting/core/plan';
+import { proofFindings } from '@dusting/core/diagnose';
 import { patchShot } from '@dusting/core/scene';
 import { shrinkFilm } from './coarse.ts';
 import type { Database } from '../db/connect.ts';
@@ -65,16 +63,6 @@ function logOf(proof: Proof, statistics: RenderStatistics, seconds: number, merg
     { at, level: 'note', text: noiseCheckNote(statistics) },
     { at, level: 'note', text: `Put together and written in ${merged.toFixed(2)} s.` },
   ];
-  for (const text of badSamplesNote(statistics)) lines.push({ at, level: 'warning', text: `${text}.` });
-  for (const text of limitNotes(proof.settings)) lines.push({ at, level: 'warning', text });
-  for (const limit of DEPTH_LIMITS) {
-    const share = statistics.cutOff[limit] / (statistics.meanLuminance + statistics.cutOff[limit]);
-    if (share > 0.01)
-      lines.push({
-        at,
-        level: 'warning',
-        text: `The ${limit} depth of ${proof.settings.depth[limit]} cuts off about ${(share * 100).toFixed(1)} % of the light.`,
-      });
-  }
+  for (const { severity, text } of proofFindings(statistics, proof.settings)) lines.push({ at, level: severity, text });
   return lines;
 }

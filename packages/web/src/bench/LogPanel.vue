@@ -7,7 +7,7 @@ import type { Proof } from '../api.ts';
 import { useBench } from '../stores/bench.ts';
 import { useContents } from '../stores/contents.ts';
 import { useEdits } from '../stores/edits.ts';
-import { proofName } from '../words.ts';
+import { FINDING_SIGNS, proofName } from '../words.ts';
 import LogFacts from './LogFacts.vue';
 import LogPatterns from './LogPatterns.vue';
 
@@ -15,7 +15,6 @@ const props = defineProps<{ proof: Proof }>();
 const bench = useBench();
 const contents = useContents();
 const edits = useEdits();
-const SIGNS = { error: '✕', warning: '▲', note: '·' };
 const patterns = computed(() => [...(bench.shot?.logPatterns ?? []), ...LOG_PATTERNS]);
 /** Those of the house say how grave a line of another renderer is. */
 const lines = computed(() => (bench.isFrames ? gradeLines(props.proof.log, patterns.value) : props.proof.log));
@@ -55,7 +54,8 @@ function concerned({ text }: LogGroup) {
   </template>
   <div v-for="group in groups" :key="group.key" class="group" :class="{ quiet: group.harmless !== null }">
     <p>
-      {{ SIGNS[group.level] }} {{ group.text }} <span v-if="group.count > 1" class="dim">{{ group.count }} times</span>
+      {{ FINDING_SIGNS[group.level] }} {{ group.text }}
+      <span v-if="group.count > 1" class="dim">{{ group.count }} times</span>
     </p>
     <p v-if="group.harmless !== null" class="dim">harmless: {{ group.harmless }}</p>
     <p class="links">

@@ -2,7 +2,8 @@
 import { computed } from 'vue';
 import { useBench } from '../stores/bench.ts';
 import type { Proof } from '../api.ts';
-import { lightnessUnits, PROOF_STATES, proofName, seconds } from '../words.ts';
+import { FINDING_SIGNS, lightnessUnits, PROOF_STATES, proofName, seconds } from '../words.ts';
+import { findingsOf, isMeasured } from './findingsOf.ts';
 import { useLook } from '../stores/look.ts';
 import { useOutdated } from '../stores/outdated.ts';
 import { usePreview } from '../stores/preview.ts';
@@ -33,7 +34,17 @@ const mostNoise = computed(() =>
 );
 const mostTime = computed(() => Math.max(1e-6, ...proofs.value.map((p) => p.seconds ?? 0)));
 const limit = computed(() => (bench.shot ? (100 * bench.shot.document.noise.limit) / mostNoise.value : 0));
-const under = (p: Proof) => p.noise !== null && p.noise <= (bench.shot?.document.noise.limit ?? 0);
+/** How the noise stands to the limit: of no proof that has an error, or whose noise was not measured. */
+const standing = (p: Proof) => {
+  const [worst] = findingsOf(p);
+  if (worst?.id === 'one-sample' || worst?.severity === 'error') return null;
+  return p.noise! <= (bench.shot?.document.noise.limit ?? 0) ? 'within the limit' : 'above the limit';
+};
+/** Shows a proof with all that was found about it. */
+async function explain(id: number) {
+  await pick(id);
+  bench.panel = 'history';
+}
 const left = (p: Proof) => {
   if (!p.startedAt || p.progress < 0.02) return '';
   const spent = (Date.now() - Date.parse(p.startedAt)) / 1000;
@@ -76,7 +87,8 @@ const left = (p: Proof) => {
                 ><i :style="{ width: `${(100 * p.noise) / mostNoise}%` }" /><u :style="{ left: `${limit}%` }"
               /></span>
               <span class="number" data-test="noise"
-                >{{ lightnessUnits(p.noise) }} <span class="dim">{{ under(p) ? 'in limit' : 'over' }}</span></span
+                >{{ isMeasured(p) ? lightnessUnits(p.noise) : 'noise unknown' }}
+                <span class="dim">{{ standing(p) }}</span></span
               >
             </template>
             <template v-if="p.seconds !== null">
@@ -101,6 +113,20 @@ const left = (p: Proof) => {
             >
           </template>
         </span>
+      </button>
+      <button
+        v-if="findingsOf(p).length > 0"
+        class="found"
+        :class="findingsOf(p)[0].severity"
+        :title="
+          findingsOf(p)
+            .map((f) => f.text)
+            .join('\n')
+        "
+        :data-test="`findings-${proofName(p)}`"
+        @click="explain(p.id)"
+      >
+        {{ FINDING_SIGNS[findingsOf(p)[0].severity] }} {{ findingsOf(p)[0].short }}
       </button>
       <span v-if="p.pinned || p.note" class="signs" :title="p.note">{{
         [p.pinned ? 'pinned' : '', p.note ? '✎' : ''].filter(Boolean).join(' ')
@@ -196,6 +222,25 @@ const left = (p: Proof) => {
   bottom: -2px;
   width: 2px;
   background: var(--wax);
+}
+.found {
+  position: absolute;
+  right: 4px;
+  top: 31px;
+  max-width: 84px;
+  padding: 0 4px;
+  overflow: hidden;
+  border: 0;
+  background: rgb(30 30 30 / 85%);
+  color: var(--text);
+  font: inherit;
+  font-size: 11.5px;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  cursor: pointer;
+}
+.found.error {
+  font-weight: 600;
 }
 .failed {
   max-height: 48px;

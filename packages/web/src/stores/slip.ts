@@ -10,7 +10,7 @@ import {
   type SettingsUse,
   type ShotDocument,
 } from '@dusting/core/scene';
-import { limitNotes } from '@dusting/core/plan';
+import { limitNotes } from '@dusting/core/diagnose';
 import { api, type Prediction } from '../api.ts';
 import { useBench } from './bench.ts';
 import { useUndo } from './undo.ts';

@@ -6,10 +6,11 @@ import InputText from 'primevue/inputtext';
 import { isFrameFile } from '@dusting/core/frames';
 import { isSceneFile } from '@dusting/core/scene';
 import ConfirmButton from '../bench/ConfirmButton.vue';
+import { findingsOf, isMeasured } from '../bench/findingsOf.ts';
 import ProofThumb from '../bench/ProofThumb.vue';
 import { followEvents } from '../stores/events.ts';
 import { useShots } from '../stores/shots.ts';
-import { DEFECT_SIGNS, FRAME_FILES, lightnessUnits, proofName, seconds } from '../words.ts';
+import { DEFECT_SIGNS, FINDING_SIGNS, FRAME_FILES, lightnessUnits, proofName, seconds } from '../words.ts';
 
 const shots = useShots();
 const files = ref<File[]>([]);
@@ -95,8 +96,17 @@ function clear() {
             </td>
             <td data-test="shot-noise">
               <template v-if="s.lastProof?.noise != null">
-                <span class="number">{{ lightnessUnits(s.lastProof.noise) }}</span><br />
-                <span class="dim"
+                <span class="number">{{
+                  isMeasured(s.lastProof) ? lightnessUnits(s.lastProof.noise) : 'not measured'
+                }}</span><br />
+                <span
+                  v-if="findingsOf(s.lastProof)[0]?.severity === 'error'"
+                  class="dim"
+                  :title="findingsOf(s.lastProof)[0].text"
+                  data-test="shot-finding"
+                  >{{ FINDING_SIGNS.error }} {{ findingsOf(s.lastProof)[0].short }}</span
+                >
+                <span v-else-if="isMeasured(s.lastProof)" class="dim"
                   >{{ s.lastProof.noise <= s.noise.limit ? '✓ within' : '▲ above' }} the limit of
                   {{ lightnessUnits(s.noise.limit) }}</span
                 >

@@ -1,0 +1,60 @@
+// What is to be said about a finished proof before anybody points at anything.
+import { cutShare, LIMITS, type Limit, type RenderStatistics } from '../render/index.ts';
+import type { RenderSettings } from '../scene/index.ts';
+import { worstFirst, type Finding, type Reference } from './finding.ts';
+import { limitNotes } from './limitNotes.ts';
+import { percent } from './noise/index.ts';
+
+/** Shares of the light that may be cut off before it is a warning, and an error. Common practice, no source. */
+export const CUT_OFF_LIMITS = { warning: 0.01, error: 0.1 };
+/** So many pixels with samples that were not a number are named. */
+const MOST_NAMED = 5;
+
+/** @returns worst first; the same findings for the log, the shelf and the command line */
+export function proofFindings(statistics: RenderStatistics, settings: RenderSettings): Finding[] {
+  const findings: Finding[] = [];
+  if (settings.pixelSamples === 1)
+    findings.push({
+      id: 'one-sample',
+      severity: 'warning',
+      text: 'One sample of each pixel: its noise cannot be measured. Render at least 4 pixel samples, better 16.',
+      short: '1 sample',
+      about: [setting('pixelSamples')],
+    });
+  if (statistics.badSamples > 0) findings.push(badSamples(statistics));
+  for (const limit of LIMITS) {
+    const share = cutShare(statistics, limit);
+    if (share <= CUT_OFF_LIMITS.warning) continue;
+    findings.push({
+      id: `cut-${limit}`,
+      // a clamp is set to cut light off, a depth limit is not
+      severity: share > CUT_OFF_LIMITS.error && limit !== 'clamp' ? 'error' : 'warning',
+      text: `${limitName(limit, settings)} cuts off about ${(share * 100).toFixed(1)} % of the light.`,
+      short: `${percent(share)} cut off`,
+      about: limit === 'clamp' ? [setting('clamp.direct'), setting('clamp.indirect')] : [setting(`depth.${limit}`)],
+    });
+  }
+  for (const text of limitNotes(settings))
+    findings.push({ id: 'limit-order', severity: 'warning', text, short: 'limit order', about: [setting('depth.total')] }); // prettier-ignore
+  return worstFirst(findings);
+}
+
+const setting = (path: string): Reference => ({ type: 'setting', path });
+
+function limitName(limit: Limit, { clamp, depth }: RenderSettings): string {
+  if (limit !== 'clamp') return `The ${limit} depth of ${depth[limit]}`;
+  const set = [clamp.direct > 0 && `direct ${clamp.direct}`, clamp.indirect > 0 && `indirect ${clamp.indirect}`].filter(Boolean); // prettier-ignore
+  return `The clamp (${set.join(', ')})`;
+}
+
+function badSamples({ badAt, badSamples: count }: RenderStatistics): Finding {
+  const named = badAt.slice(0, MOST_NAMED);
+  const places = named.map(({ x, y, sample }) => `(${x}, ${y}) sample ${sample}`).join(', ');
+  return {
+    id: 'bad-samples',
+    severity: 'error',
+    text: `${count} samples were not a number and were left black, first at pixel ${places}${badAt.length > named.length ? ', …' : ''}.`,
+    short: `${count} not numbers`,
+    about: named.map(({ x, y }) => ({ type: 'pixel', x, y })),
+  };
+}
