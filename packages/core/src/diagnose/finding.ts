@@ -1,4 +1,4 @@
-/** How much a finding matters: an error makes the picture wrong, a warning may, a note does not. */
+/** How much a finding matters: an error makes the picture wrong, a warning could, and a note does not. */
 export const SEVERITIES = ['error', 'warning', 'note'] as const;
 export type Severity = (typeof SEVERITIES)[number];
 

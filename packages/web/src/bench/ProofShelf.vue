@@ -225,9 +225,9 @@ const left = (p: Proof) => {
 }
 .found {
   position: absolute;
-  right: 4px;
-  top: 31px;
-  max-width: 84px;
+  right: 3px;
+  bottom: 5px;
+  max-width: 96px;
   padding: 0 4px;
   overflow: hidden;
   border: 0;
@@ -238,9 +238,6 @@ const left = (p: Proof) => {
   text-overflow: ellipsis;
   white-space: nowrap;
   cursor: pointer;
-}
-.found.error {
-  font-weight: 600;
 }
 .failed {
   max-height: 48px;
