@@ -185,7 +185,7 @@ export class DirectLight {
    * is split. Weighed by how many there are (Veach 1997, 9.2), other splits would make another sum of it, and what they
    * bring could not be predicted from what is there: on a frosted pane before a lamp 4 transmission samples were predicted to
    * halve the noise and raised it, since they took the weight from light samples that were even. Seven scenes, the same
-   * counts: 0.34 to 1.05 of the variance in the median pixel, twice as much in the noisier ones of the pane alone.
+   * counts: 0.34 to 1.10 of the variance in the median pixel, twice as much in the noisier ones of the pane alone.
    */
   private addSample(path: Path, point: SurfacePoint, item: number, group: number, probeIndex: number): void {
     const { light, colour, count, left, scale } = this;

@@ -5,7 +5,8 @@
 // the mean as two independent halves would tell it, over s^2 / n. Halving goes on (V of n is V of n / 2 without what lies
 // between the halves), so the gain is further along the same way: a power of the spread.
 //
-// The exponent was fitted on ten scenes made by chance, 50 seeds of 4, 16, 64 and 256 samples, all components (bench/README);
+// The exponent was fitted on ten scenes made by chance, 50 seeds of 4, 16, 64 and 256 samples, all components, and held on ten
+// others (bench/README);
 // what is left of a picture's own is measured by the pixels that are rendered twice (noiseChecks.ts).
 
 /** Exponent of the spread that gives the gain. @param samples of a pixel, from 2 */
