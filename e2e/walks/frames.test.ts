@@ -176,7 +176,7 @@ describe('frames of another renderer', () => {
     const told = await textOf(page, test('summary'));
     expect(told).to.match(/^About (9\d|100) % of the visible noise in this region is transmission/);
     // uniform grain of 0.4 has a spread of 0.4 / sqrt(12): at 0.4 of light, twice as bright, 6 L* a pixel, of which the eye sees a quarter
-    expect(told).to.match(/about [0-3]\.\d L\* \([0-3]\.\d to [0-3]\.\d\), told from the picture alone/);
+    expect(told).to.match(/about [0-3]\.\d L\* \([0-3]\.\d to [0-3]\.\d\), estimated from the picture alone/);
     await page.click(test('undo'));
     await page.locator(test('defect-1')).waitFor({ state: 'detached' });
     await page.click(test('redo'));

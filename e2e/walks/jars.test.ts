@@ -129,13 +129,17 @@ describe('the jars on the sill', function () {
     expect(await textOf(page, test('summary'))).to.match(
       /^\d+ % of the visible noise in this region is transmission\. It stands at [\d.]+ L\* \([\d.]+ to [\d.]+ L\*\), the limit is 2\.0 L\*\. .*(transmission|pixel) samples .* a frame\./,
     );
-    expect(await page.locator(`${test('shares')} .apexcharts-bar-area`).count()).to.be.at.least(2);
-    await page.check(test('overlay'));
+    expect(await page.locator(`${test('evidence-shares')} .apexcharts-bar-area`).count()).to.be.at.least(2);
+    // what else is wrong in the same place
+    expect(await textOf(page, test('other'))).to.match(
+      /^✕ The (total depth of 8|diffuse depth of 3) cuts off about [\d.]+ % of the light here\./,
+    );
+    await page.check('#overlay-map');
     expect(await page.locator('svg.overlay rect').count()).to.be.above(30);
     expect(await textOf(page, test('defect-state'))).to.contain('explained');
     await page.mouse.move(640, 5);
     await picture('bench');
-    await page.uncheck(test('overlay'));
+    await page.uncheck('#overlay-map');
   });
 
   it('changes limits and samples on the slip, which says what bites and what it will cost', async () => {
@@ -167,7 +171,10 @@ describe('the jars on the sill', function () {
     expect(measured).to.match(/Predicted [\d.]+ (s|min), measured [\d.]+ (s|min)/);
     const rows = await textOf(page, test('comparison'));
     expect(rows).to.match(/Noise [\d.]+ L\* [\d.]+ L\*/);
-    expect(rows).to.match(/Memory of the scene [\d.]+ MB [\d.]+ MB/);
+    // a trial of the region against the frame: only what is of the region, or of neither, stands there
+    expect(rows).to.match(/Time of the region [\d.]+ s [\d.]+ s/);
+    expect(rows).to.match(/Memory of the scene, without film [\d.]+ MB [\d.]+ MB/);
+    expect(rows).to.not.contain('Time of the whole');
     const [, before, after] = /Mean luminance ([\d.]+) ([\d.]+)/.exec(rows)!.map(Number);
     expect(after, 'the glass is brighter').to.be.above(1.2 * before);
     const apart = await textOf(page, test('apart'));

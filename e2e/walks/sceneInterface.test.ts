@@ -131,7 +131,9 @@ describe('the interface to scenes', () => {
     const plan = (change = {}) => ask('POST', `shots/${shot}/plan`, { ...wish, ...change });
     expect((await plan()).status).to.equal(404);
     const region = { x: 40, y: 60, width: 32, height: 16 };
-    const { id } = await (await ask('POST', `shots/${shot}/proofs`, { kind: 'pilot', use: 'preview', region })).json();
+    const { id } = await (
+      await ask('POST', `shots/${shot}/proofs`, { kind: 'diagnostic', purpose: 'pilot', use: 'preview', region })
+    ).json();
     while ((await now()).proofs.find((p: { id: number }) => p.id === id).state !== 'done')
       await new Promise((resolve) => setTimeout(resolve, 300));
     const found = await (await plan()).json();

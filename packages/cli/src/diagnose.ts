@@ -1,11 +1,21 @@
-import { DIAGNOSES, type DefectKind, type Diagnosis, type DiagnosisInput } from '@dusting/core/diagnose';
+import {
+  DIAGNOSES,
+  evidenceText,
+  explain,
+  formatEstimate,
+  MEASURES,
+  type DefectKind,
+  type DiagnosisContext,
+  type Explanation,
+  type SceneAccess,
+} from '@dusting/core/diagnose';
 import { applyRoles, proposeRoles } from '@dusting/core/frames';
 import type { Picture } from '@dusting/core/image';
 import { PROOF_ATTRIBUTE } from '@dusting/core/render';
-import { FINAL_DEFAULTS, isSceneFile, NOISE_DEFAULTS } from '@dusting/core/scene';
+import { FINAL_DEFAULTS, isSceneFile, NOISE_DEFAULTS, patchShot } from '@dusting/core/scene';
 import { readInput, readPicture } from './files.ts';
 import { COMMON, parseOptions, parseRegion, SCENE } from './options.ts';
-import { renderScene } from './renderScene.ts';
+import { compileOpen, openScene, renderScene, type OpenScene } from './renderScene.ts';
 import { HELP, UsageError } from './usage.ts';
 
 export async function diagnose(args: string[]): Promise<string> {
@@ -18,59 +28,68 @@ export async function diagnose(args: string[]): Promise<string> {
   const limit = values['noise-limit'] === undefined ? null : Number(values['noise-limit']);
   if (limit !== null && !(limit > 0)) throw new UsageError('--noise-limit takes a number above 0');
   const region = parseRegion(values.region);
-  const input = isSceneFile(path) ? await fromScene(path, values) : fromPicture(path);
-  const diagnosis = module.diagnose({
-    ...input,
-    region: region ?? input.picture.dataWindow,
-    noiseLimit: limit ?? input.noiseLimit,
+  const shown = isSceneFile(path) ? await fromScene(path, values) : fromPicture(path);
+  const terminal = process.stderr.isTTY;
+  const explanation = await explain(module, {
+    ...shown,
+    region: region ?? shown.picture.dataWindow,
+    noise: { ...shown.noise, limit: limit ?? shown.noise.limit },
+    report: (share, stage) => terminal && process.stderr.write(`\r\x1b[K${Math.round(share * 100)} % ${stage}`),
+    // the user ends the process
+    signal: new AbortController().signal,
   });
-  return values.json ? JSON.stringify(diagnosis) : inWords(diagnosis);
+  if (terminal) process.stderr.write('\r\x1b[K');
+  return values.json ? JSON.stringify(explanation) : inWords(explanation);
 }
 
-type Input = Omit<DiagnosisInput, 'region'>;
+type Shown = Omit<DiagnosisContext, 'region' | 'report' | 'signal'>;
 
-async function fromScene(path: string, values: Parameters<typeof renderScene>[1]): Promise<Input> {
-  const { picture, settings, use, document, seconds } = await renderScene(path, values, null);
+/** The frame is rendered first: what is predicted for it needs its time. */
+async function fromScene(path: string, values: Parameters<typeof openScene>[1]): Promise<Shown> {
+  const scene = await openScene(path, values);
+  const { document, settings, use } = scene;
+  const { picture, seconds } = await renderScene(scene, null);
+  return { picture, settings, use, noise: document.noise, seconds, scene: accessTo(scene) };
+}
+
+function accessTo(scene: OpenScene): SceneAccess {
+  const { document, use } = scene;
   return {
-    picture,
-    settings,
-    use,
-    noiseLimit: document.noise.limit,
-    stops: document.noise.stops,
-    seconds: seconds.render,
+    document,
+    compiled: async () => compileOpen(scene),
+    render: ({ extras, patch, region, title }) => {
+      const changed = patchShot(document, patch, title);
+      return renderScene({ ...scene, document: changed, settings: changed[use] }, region, extras);
+    },
   };
 }
 
-function fromPicture(path: string): Input {
+function fromPicture(path: string): Shown {
   const picture = readPicture(readInput(path), path);
   const text = picture.metadata[PROOF_ATTRIBUTE];
   if (!text) return fromFrame(picture);
   const { settings, use, noise, seconds } = JSON.parse(text);
-  return { picture, settings, use, noiseLimit: noise.limit, stops: noise.stops, seconds: seconds.render };
+  return { picture, settings, use, noise, seconds: seconds.render, scene: null };
 }
 
 /** A frame of another renderer: what its layers are is told by their names. */
-function fromFrame(source: Picture): Input {
+function fromFrame(source: Picture): Shown {
   const picture = applyRoles(source, proposeRoles(source, {}));
-  const { limit: noiseLimit, stops } = NOISE_DEFAULTS;
-  return { picture, settings: FINAL_DEFAULTS, use: 'final', noiseLimit, stops, seconds: 0 };
+  return { picture, settings: FINAL_DEFAULTS, use: 'final', noise: NOISE_DEFAULTS, seconds: 0, scene: null };
 }
 
-function inWords(diagnosis: Diagnosis): string {
-  const lines = [diagnosis.summary, ''];
-  for (const evidence of diagnosis.evidence) {
-    if (evidence.type === 'chart')
-      lines.push(
-        evidence.title,
-        ...evidence.bars.map((b) => `  ${b.label.padEnd(20)} ${b.value.toFixed(1)} ${evidence.unit}`),
-        '',
-      );
-    if (evidence.type === 'table')
-      lines.push(evidence.title, ...evidence.rows.map((row) => `  ${row.join(' · ')}`), '');
+function inWords({ causes, evidence, others, remedies, summary }: Explanation): string {
+  const lines = [summary, ...others.map(({ severity, text }) => `${severity}: ${text}`), ''];
+  for (const { share, title } of causes) lines.push(`${share === null ? '' : `${Math.round(share * 100)} % `}${title}`);
+  for (const shown of evidence) {
+    const text = evidenceText(shown);
+    if (text.length > 0) lines.push('', `${shown.title} (${shown.source})`, ...text.map((line) => `  ${line}`));
   }
-  for (const { title, noise, seconds, sideEffect } of diagnosis.remedies)
+  for (const { effects, sideEffect, title } of remedies)
     lines.push(
-      `${title}: ${noise.low.toFixed(2)} to ${noise.high.toFixed(2)} L*, ${seconds.low.toFixed(1)} to ${seconds.high.toFixed(1)} s. ${sideEffect}`,
+      '',
+      `${title}. ${sideEffect}`,
+      ...effects.map((effect) => `  ${MEASURES[effect.measure].name}: ${formatEstimate(effect, MEASURES[effect.measure].unit)} predicted`), // prettier-ignore
     );
   return lines.join('\n').trimEnd();
 }

@@ -1,8 +1,9 @@
 import { writeFileSync } from 'node:fs';
+import { importFindings } from '@dusting/core/diagnose';
 import { InputError, writeExr } from '@dusting/core/formats';
 import { raysIn, type RenderStatistics } from '@dusting/core/render';
 import { COMMON, parseOptions, parseRegion, SCENE } from './options.ts';
-import { renderScene } from './renderScene.ts';
+import { openScene, renderScene } from './renderScene.ts';
 import { HELP, UsageError } from './usage.ts';
 
 export async function render(args: string[]): Promise<string> {
@@ -11,21 +12,28 @@ export async function render(args: string[]): Promise<string> {
   if (!values.out) throw new UsageError('--out PROOF.exr is missing');
   if (!/\.exr$/i.test(values.out))
     throw new UsageError(`a proof is an OpenEXR file: --out ${values.out} must end in .exr`);
-  const rendered = await renderScene(positionals[0], values, parseRegion(values.region));
+  const scene = await openScene(positionals[0], values);
+  const rendered = await renderScene(scene, parseRegion(values.region));
   const started = performance.now();
   try {
     writeFileSync(values.out, writeExr(rendered.picture));
   } catch (error) {
     throw new InputError(`it cannot be written (${(error as NodeJS.ErrnoException).code})`, values.out);
   }
-  const { statistics, settings, unsupported, findings, triangles } = rendered;
-  const seconds: Record<string, number> = { ...rendered.seconds, write: (performance.now() - started) / 1000 };
+  const { statistics, settings, triangles } = rendered;
+  const findings = [...rendered.findings, ...importFindings(scene.unsupported)];
+  const seconds: Record<string, number> = {
+    import: scene.seconds,
+    compile: rendered.compileSeconds,
+    render: rendered.seconds,
+    write: (performance.now() - started) / 1000,
+  };
   seconds.total = Object.values(seconds).reduce((sum, s) => sum + s, 0);
   const report = {
     out: values.out,
     width: settings.width,
     height: settings.height,
-    use: rendered.use,
+    use: scene.use,
     seconds,
     rays: { ...statistics.rays, total: raysIn(statistics) },
     samples: statistics.samples,
@@ -39,7 +47,6 @@ export async function render(args: string[]): Promise<string> {
     cutOff: statistics.cutOff,
     peakMemoryBytes: process.resourceUsage().maxRSS * 1024,
     findings,
-    unsupported,
     settings,
   };
   if (values.json) return JSON.stringify(report);
@@ -49,7 +56,6 @@ export async function render(args: string[]): Promise<string> {
     `rays    ${(report.rays.total / 1e6).toFixed(2)} million`,
     `noise   ${noiseText(statistics, settings.pixelSamples)}`,
     ...findings.map(({ severity, text }) => `${severity.padEnd(7)} ${text}`),
-    ...unsupported.map((u) => `not supported: ${u.feature} at ${u.place} (${u.effect})`),
   ].join('\n');
 }
 

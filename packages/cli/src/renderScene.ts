@@ -1,6 +1,6 @@
-import { proofFindings, type Finding } from '@dusting/core/diagnose';
-import { InputError } from '@dusting/core/formats';
-import { intersectRegions, type Picture, type Region } from '@dusting/core/image';
+import { proofFindings, type Finding, type RenderedRegion } from '@dusting/core/diagnose';
+import { InputError, type Unsupported } from '@dusting/core/formats';
+import { intersectRegions, type Region } from '@dusting/core/image';
 import {
   checkRenderSize,
   compileScene,
@@ -9,7 +9,7 @@ import {
   frameOf,
   lensRecord,
   proofPicture,
-  type RenderStatistics,
+  type FilmExtra,
 } from '@dusting/core/render';
 import {
   importShot,
@@ -35,21 +35,27 @@ export interface SceneOptions {
   threads?: string;
 }
 
-export interface RenderedScene {
-  picture: Picture;
-  settings: RenderSettings;
-  use: SettingsUse;
+/** A scene that was imported and set, not yet rendered. */
+export interface OpenScene {
   document: ShotDocument;
-  statistics: RenderStatistics;
-  seconds: { import: number; compile: number; render: number };
+  use: SettingsUse;
+  settings: RenderSettings;
+  blobs: Map<string, { bytes: Uint8Array }>;
+  unsupported: Unsupported[];
+  threads: number | undefined;
+  seconds: number;
+}
+
+export interface RenderedScene extends RenderedRegion {
+  seconds: number;
+  compileSeconds: number;
   triangles: number;
-  unsupported: { feature: string; place: string; effect: string }[];
   /** Worst first. */
   findings: Finding[];
 }
 
-/** Imports a scene, applies the options and renders it on worker threads. */
-export async function renderScene(scene: string, options: SceneOptions, region: Region | null): Promise<RenderedScene> {
+/** Imports a scene and applies the options. @throws InputError, UsageError */
+export async function openScene(scene: string, options: SceneOptions): Promise<OpenScene> {
   const use = options.use ?? 'final';
   if (use !== 'preview' && use !== 'final') throw new UsageError(`--use takes preview or final, not "${use}"`);
   const threads = options.threads === undefined ? undefined : parseWhole(options.threads, '--threads', 1);
@@ -59,57 +65,67 @@ export async function renderScene(scene: string, options: SceneOptions, region: 
 
   const started = performance.now();
   const imported = await importShot(readSceneFiles(scene, options.settings));
-  let document = imported.document;
+  let { document } = imported;
   if (size) document = { ...document, [use]: { ...document[use], ...size } };
   if (seed !== null) document = setPath(document, `${use}.seed`, seed);
   for (const { path, value } of edits) document = setPath(document, path, value);
   if (options.camera !== undefined) document = { ...document, camera: findCamera(document, options.camera) };
   document = validateShot(document, 'settings');
-  const settings = document[use];
+  const { blobs, unsupported } = imported;
+  const seconds = (performance.now() - started) / 1000;
+  return { document, use, settings: document[use], blobs, unsupported, threads, seconds };
+}
+
+export const compileOpen = ({ blobs, document, settings }: Pick<OpenScene, 'blobs' | 'document' | 'settings'>) =>
+  compileScene(document, settings, (id) => blobs.get(id)!.bytes, sharedBuffer);
+
+/** Renders a region of a scene, or its frame, on worker threads. */
+export async function renderScene(
+  scene: OpenScene,
+  region: Region | null,
+  extras: readonly FilmExtra[] = [],
+): Promise<RenderedScene> {
+  const { document, settings, threads, use } = scene;
   const frame = frameOf(settings);
-  if (
-    region &&
-    (intersectRegions(region, frame)?.width !== region.width ||
-      intersectRegions(region, frame)?.height !== region.height)
-  )
+  const inside = region && intersectRegions(region, frame);
+  if (region && (inside?.width !== region.width || inside.height !== region.height))
     throw new InputError(
       `the region reaches outside the frame of ${settings.width} x ${settings.height} pixels`,
       '--region',
     );
-
   checkRenderSize(region ?? frame);
-
-  const importedAt = performance.now();
-  const compiled = compileScene(document, settings, (id) => imported.blobs.get(id)!.bytes, sharedBuffer);
+  const started = performance.now();
+  const compiled = compileOpen(scene);
   const compiledAt = performance.now();
   const terminal = process.stderr.isTTY;
   const film = await renderOnThreads(compiled, settings, region ?? frame, {
     threads,
+    extras,
     onProgress: terminal ? (done) => process.stderr.write(`\rrendering ${Math.round(done * 100)} %`) : undefined,
   });
   if (terminal) process.stderr.write('\r\x1b[K');
-  const renderedAt = performance.now();
+  const seconds = (performance.now() - compiledAt) / 1000;
   const statistics = filmStatistics(film, document.noise.stops);
-  const seconds = {
-    import: (importedAt - started) / 1000,
-    compile: (compiledAt - importedAt) / 1000,
-    render: (renderedAt - compiledAt) / 1000,
-  };
-  const findings = proofFindings(statistics, settings);
   const lens = lensRecord(document.cameras[document.camera], settings);
-  const record = { use, settings, noise: document.noise, seconds, rays: statistics.rays, samples: statistics.samples, noiseCheck: statistics.noiseCheck, lens }; // prettier-ignore
-  const picture = proofPicture(film, settings, filmNames(document), record);
-  const { unsupported } = imported;
-  return {
-    picture,
-    settings,
+  const { noiseCheck, rays, samples } = statistics;
+  const record = {
     use,
-    document,
+    settings,
+    noise: document.noise,
+    seconds: { render: seconds },
+    rays,
+    samples,
+    noiseCheck,
+    lens,
+  };
+  return {
+    picture: proofPicture(film, settings, filmNames(document), record),
     statistics,
+    settings,
     seconds,
+    compileSeconds: (compiledAt - started) / 1000,
     triangles: compiled.triangles,
-    unsupported,
-    findings,
+    findings: proofFindings(statistics, settings),
   };
 }
 

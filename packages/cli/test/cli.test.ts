@@ -73,8 +73,8 @@ describe('command line', () => {
     const { status, stdout } = dusting('diagnose', 'noise', 'frame.exr', '--json');
     expect(status).to.equal(0);
     const { measured, causes, summary } = JSON.parse(stdout);
-    expect(causes.map((c: { component: string }) => c.component)).to.deep.equal(['transmission']);
-    expect(summary).to.contain('told from the picture alone');
+    expect(causes.map((c: { id: string }) => c.id)).to.deep.equal(['transmission']);
+    expect(summary).to.contain('estimated from the picture alone');
     // a spread of 0.2 / sqrt(12) at 0.3 of light, twice as bright: 116 / 3 (0.6)^(-2/3) 2 x 0.058 L* a pixel, 0.235 of it seen
     expect(measured.noise).to.be.within(1.2, 2);
   });

@@ -39,8 +39,8 @@ describe('LH-030', () => {
     const { document, film, settings } = await render();
     expect(settings.specularSamples).to.be.above(settings.diffuseSamples);
     const picture = proofPicture(film, settings, filmNames(document));
-    const { causes } = diagnoseNoise({ picture, settings, region: frameOf(settings), use: 'final', noiseLimit: 0.1, stops: 1, seconds: 1 }); // prettier-ignore
-    expect(causes[0].component).to.equal('indirectDiffuse');
+    const { causes } = diagnoseNoise({ picture, settings, region: frameOf(settings), use: 'final', noise: { limit: 0.1, stops: 1 }, seconds: 1 }); // prettier-ignore
+    expect(causes[0].id).to.equal('indirectDiffuse');
     expect(causes[0].share).to.be.above(0.6);
   });
 

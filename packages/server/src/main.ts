@@ -7,9 +7,11 @@ import { createApp } from './app.ts';
 import { databaseUrl, serverConfig } from './config.ts';
 import { connect, migrateDatabase, type Database } from './db/connect.ts';
 import { listen } from './db/notices.ts';
+import type { DiagnosisThread } from './diagnosing/diagnosisThread.ts';
 import type { PictureWorker } from './pictures/pictureWorker.ts';
 import { ProgressPictures } from './pictures/progressPicture.ts';
 import { PreviewSessions } from './preview/previewSessions.ts';
+import { dropRenders, unfinishedDiagnoses } from './store/diagnosisStore.ts';
 import { addShot, listShots } from './store/shotStore.ts';
 
 const url = databaseUrl();
@@ -21,8 +23,17 @@ if (process.env.DUSTING_DEMO !== 'off') await importDemo(db);
 const { remote: pictures, worker } = spawn<PictureWorker>(new URL('./pictures/pictureWorker.ts', import.meta.url), {
   url,
 });
+const { remote: diagnosing, worker: diagnoser } = spawn<DiagnosisThread>(
+  new URL('./diagnosing/diagnosisThread.ts', import.meta.url),
+  { url },
+);
+// what was under way when the server stopped is done again
+for (const id of await unfinishedDiagnoses(db)) {
+  await dropRenders(db, id);
+  await diagnosing.start(id);
+}
 const previews = new PreviewSessions(url);
-const { app, channel } = createApp({ db, pictures, progress: new ProgressPictures(db), previews }, config);
+const { app, channel } = createApp({ db, pictures, diagnosing, progress: new ProgressPictures(db), previews }, config);
 const stopListening = listen(url, (notice) => notice.type !== 'work' && channel.broadcast(notice, notice.type));
 const server = app.listen(config.port, config.host, () => {
   const { port } = server.address() as AddressInfo;
@@ -37,7 +48,7 @@ const stop = async () => {
   server.closeAllConnections();
   server.close();
   await stopListening();
-  await Promise.all([worker.terminate(), previews.closeAll()]);
+  await Promise.all([worker.terminate(), diagnoser.terminate(), previews.closeAll()]);
   await pool.end();
   process.exit(0);
 };

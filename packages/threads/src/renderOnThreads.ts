@@ -1,5 +1,5 @@
 import type { Region } from '@dusting/core/image';
-import { emptyFilm, mergeFilm, planChunks, type CompiledScene, type Film } from '@dusting/core/render';
+import { emptyFilm, mergeFilm, planChunks, type CompiledScene, type Film, type FilmExtra } from '@dusting/core/render';
 import type { RenderSettings } from '@dusting/core/scene';
 import { RenderPool } from './renderPool.ts';
 
@@ -7,6 +7,9 @@ export interface ThreadOptions {
   threads?: number;
   /** Share of the chunks that are done, 0..1. */
   onProgress?: (done: number) => void;
+  extras?: readonly FilmExtra[];
+  /** No chunk is begun after it is aborted. */
+  signal?: AbortSignal;
 }
 
 /** Renders a region on worker threads. The same bits for any number of them: parts are merged in the order of the plan. */
@@ -14,7 +17,7 @@ export async function renderOnThreads(
   scene: CompiledScene,
   settings: RenderSettings,
   region: Region,
-  { threads, onProgress }: ThreadOptions = {},
+  { extras = [], onProgress, signal, threads }: ThreadOptions = {},
 ): Promise<Film> {
   const chunks = planChunks(region, settings);
   const film = emptyFilm(region);
@@ -25,8 +28,9 @@ export async function renderOnThreads(
   let next = 0;
   const work = async () => {
     while (next < chunks.length) {
+      signal?.throwIfAborted();
       const index = next++;
-      early.set(index, await pool.render('scene', scene, settings, chunks[index]));
+      early.set(index, await pool.render('scene', { scene, settings, extras }, chunks[index]));
       for (let part = early.get(merged); part; part = early.get(merged)) {
         mergeFilm(film, part);
         early.delete(merged++);

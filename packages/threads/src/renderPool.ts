@@ -1,10 +1,17 @@
 import { availableParallelism } from 'node:os';
 import type { Worker } from 'node:worker_threads';
 import type { Remote } from 'comlink';
-import type { Chunk, CompiledScene, Film } from '@dusting/core/render';
+import type { Chunk, CompiledScene, Film, FilmExtra } from '@dusting/core/render';
 import type { RenderSettings } from '@dusting/core/scene';
 import { spawn } from './spawn.ts';
 import type { RenderWorker } from './renderWorker.ts';
+
+/** A scene with the settings that it is rendered with, and what is kept beside the film. */
+export interface RenderWork {
+  scene: CompiledScene;
+  settings: RenderSettings;
+  extras: readonly FilmExtra[];
+}
 
 /** Worker threads that render chunks of one scene at a time each. */
 export class RenderPool {
@@ -21,13 +28,13 @@ export class RenderPool {
     this.idle = this.threads.map((_, i) => i);
   }
 
-  /** @param key names the scene with its settings; the same key must mean the same scene */
-  async render(key: string, scene: CompiledScene, settings: RenderSettings, chunk: Chunk): Promise<Film> {
+  /** @param key the same key must mean the same work */
+  async render(key: string, { extras, scene, settings }: RenderWork, chunk: Chunk): Promise<Film> {
     const index = this.idle.pop() ?? (await new Promise<number>((resolve) => this.waiting.push(resolve)));
     const thread = this.threads[index];
     try {
       if (!thread.loaded.has(key)) {
-        await thread.remote.load(key, scene, settings);
+        await thread.remote.load(key, scene, settings, extras);
         thread.loaded.add(key);
         while (thread.loaded.size > 2) thread.loaded.delete(thread.loaded.keys().next().value!);
       }

@@ -1,15 +1,23 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { expose, transfer } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
-import { PathTracer, renderChunk, type Chunk, type CompiledScene, type Film } from '@dusting/core/render';
+import {
+  PathTracer,
+  renderChunk,
+  STRATEGIES,
+  type Chunk,
+  type CompiledScene,
+  type Film,
+  type FilmExtra,
+} from '@dusting/core/render';
 import type { RenderSettings } from '@dusting/core/scene';
 
 const tracers = new Map<string, PathTracer>();
 
 const api = {
   /** Makes a scene ready; its arrays are shared, so this costs little. Scenes beyond the second oldest are let go. */
-  load(key: string, scene: CompiledScene, settings: RenderSettings): void {
-    tracers.set(key, new PathTracer(scene, settings, workerData.thread));
+  load(key: string, scene: CompiledScene, settings: RenderSettings, extras: readonly FilmExtra[]): void {
+    tracers.set(key, new PathTracer(scene, settings, workerData.thread, STRATEGIES, extras));
     while (tracers.size > 2) tracers.delete(tracers.keys().next().value!);
   },
   render(key: string, chunk: Chunk): Film {

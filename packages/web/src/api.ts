@@ -1,6 +1,14 @@
 import type { Harmless, LayerMapping, LogPattern, SourceLayer, SumCheck } from '@dusting/core/frames';
 import type { Component, Limit, RenderStatistics, SceneMemory, CostLayer, CostShare } from '@dusting/core/render';
-import type { DefectKind, Diagnosis, Estimate } from '@dusting/core/diagnose';
+import type {
+  DefectKind,
+  DiagnosisState,
+  Estimate,
+  Explanation,
+  Measured,
+  RenderKind,
+  RenderPurpose,
+} from '@dusting/core/diagnose';
 import type { Differences, Region } from '@dusting/core/image';
 import type { CountBounds, RayBudgetRow, SamplingPlan, SweepAxis } from '@dusting/core/plan';
 import type { PreviewReport, PreviewWish } from '@dusting/preview';
@@ -11,8 +19,9 @@ export interface Proof {
   id: number;
   shot: number;
   number: number;
-  /** A pilot was rendered for a sampling plan alone. */
-  kind: 'proof' | 'trial' | 'pilot' | 'sweep';
+  kind: RenderKind;
+  /** Of a diagnostic render. */
+  purpose: RenderPurpose | null;
   revision: number;
   patch: Patch;
   before: number | null;
@@ -57,6 +66,18 @@ export interface Revision {
   /** What it changed, in words. */
   changes: string[];
   createdAt: string;
+}
+/** A diagnosis that was asked for: how far it is, or what it found. */
+export interface DiagnosisView {
+  id: number;
+  state: DiagnosisState;
+  /** 0..1 */
+  progress: number;
+  stage: string;
+  error: string | null;
+  result: Explanation | null;
+  /** What has changed since, in words. */
+  outOfDate: string[];
 }
 /** A picture that was taken in for a texture or the environment. */
 export interface TakenPicture {
@@ -288,7 +309,11 @@ export const api = {
   revert: (shot: number, revision: number) => json('POST', `/shots/${shot}/revert`, { revision }),
   render: (
     shot: number,
-    body: Pick<Proof, 'kind' | 'use'> & { region: Region | null; before?: number; predicted?: Proof['predicted'] },
+    body: Pick<Proof, 'kind' | 'use'> & { purpose?: 'pilot' } & {
+      region: Region | null;
+      before?: number;
+      predicted?: Proof['predicted'];
+    },
   ) => json<Proof>('POST', `/shots/${shot}/proofs`, body),
   removeShot: (shot: number) => json<{ freed: number }>('DELETE', `/shots/${shot}`),
   changeProof: (proof: number, change: Partial<Pick<Proof, 'note' | 'pinned'>>) =>
@@ -318,5 +343,11 @@ export const api = {
     json<Defect>('POST', `/shots/${shot}/defects`, { kind, region, proof }),
   changeDefect: (defect: number, change: { state?: DefectState; removed?: boolean }) =>
     json<Defect>('PATCH', `/defects/${defect}`, change),
-  diagnose: (defect: number, proof: number) => json<Diagnosis>('POST', `/defects/${defect}/diagnosis`, { proof }),
+  diagnose: (defect: number, proof: number, again: boolean) =>
+    json<DiagnosisView>('POST', `/defects/${defect}/diagnosis`, { proof, again }),
+  diagnosisOf: (defect: number, proof: number) =>
+    json<DiagnosisView | null>('GET', `/defects/${defect}/diagnosis?proof=${proof}`),
+  cancelDiagnosis: (diagnosis: number) => json('POST', `/diagnoses/${diagnosis}/cancel`),
+  measured: (diagnosis: number, proof: number) =>
+    json<Measured>('GET', `/diagnoses/${diagnosis}/measured?proof=${proof}`),
 };

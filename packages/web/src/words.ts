@@ -1,8 +1,8 @@
 // Wording and signs that several views share.
 import type { LayerRole } from '@dusting/core/frames';
 import type { Component, SceneMemory } from '@dusting/core/render';
-import { COMPONENT_NAMES, type DefectKind } from '@dusting/core/diagnose';
-import type { DefectState, Proof, ProofState } from './api.ts';
+import { COMPONENT_NAMES, inL, inMegabytes, inSeconds, plainNumber, renderName, type DefectKind } from '@dusting/core/diagnose'; // prettier-ignore
+import type { DefectState, ProofState } from './api.ts';
 
 /** Okabe & Ito 2008, a palette for all kinds of colour vision. */
 export const COMPONENT_COLORS: Record<Component, string> = {
@@ -23,7 +23,7 @@ export const DEFECT_SIGNS: Record<DefectKind, { sign: string; name: string }> = 
   occlusion: { sign: '◐', name: 'occlusion' },
   displacement: { sign: '≋', name: 'displacement' },
   shadow: { sign: '◣', name: 'shadow' },
-  other: { sign: '○', name: 'other' },
+  other: { sign: '○', name: 'cut-off light' },
 };
 export const DEFECT_STATES: Record<DefectState, { sign: string; name: string }> = {
   open: { sign: '●', name: 'open' },
@@ -63,10 +63,8 @@ export const layerLabel = (name: string) => {
 /** Files that frames come in, for the file dialog. */
 export const FRAME_FILES = '.exr,.png,.hdr,.jpg,.jpeg,.tif,.tiff,.log,.txt';
 
-export const proofName = (proof: Pick<Proof, 'kind' | 'number'>) =>
-  `${{ proof: 'P', trial: 'T', pilot: 'L', sweep: 'S' }[proof.kind]}${proof.number}`;
-export const seconds = (s: number) =>
-  s < 10 ? `${s.toFixed(1)} s` : s < 120 ? `${Math.round(s)} s` : `${(s / 60).toFixed(1)} min`;
+export const proofName = renderName;
+export const seconds = inSeconds;
 /** Of hours, in what is read easily. */
 export const hours = (h: number) =>
   h < 1 ? seconds(h * 3600) : h < 72 ? `${h.toFixed(1)} h` : `${(h / 24).toFixed(1)} d`;
@@ -77,11 +75,9 @@ export const MEMORY_NAMES: Record<keyof SceneMemory, string> = {
   tables: 'tables',
   film: 'film',
 };
-/** Memory, in units of 1000. */
-export const megabytes = (bytes: number) => `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`;
-export const lightnessUnits = (n: number) => `${n.toFixed(n < 0.1 ? 2 : 1)} L*`;
-export const value = (v: number) =>
-  v === 0 ? '0' : Math.abs(v) < 0.001 || Math.abs(v) >= 1e4 ? v.toExponential(1) : v.toFixed(Math.abs(v) < 1 ? 3 : 2);
+export const megabytes = inMegabytes;
+export const lightnessUnits = inL;
+export const value = plainNumber;
 export const ago = (date: string) =>
   new Date(date).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 

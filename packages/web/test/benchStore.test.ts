@@ -98,14 +98,17 @@ describe('the bench', () => {
   });
 
   it('trials of a sweep can be looked at, and keep the bench busy, without standing on the shelf', async () => {
-    const trials = [proof(8, { kind: 'sweep' }), proof(9, { kind: 'sweep', state: 'rendering' })];
+    const trials = [
+      proof(8, { kind: 'diagnostic', purpose: 'sweep' }),
+      proof(9, { kind: 'diagnostic', purpose: 'sweep', state: 'rendering' }),
+    ];
     shot.sweeps = [
       { id: 1, use: 'final', region: REGION, axes: [{ path: '/final/pixelSamples', values: [4, 8] }], trials },
     ];
     const bench = await opened();
     expect(bench.busy?.id).to.equal(9);
     await bench.show(8);
-    expect(bench.proof?.kind).to.equal('sweep');
+    expect(bench.proof?.purpose).to.equal('sweep');
     expect(shownValue()).to.equal(toHalf(1));
     expect(bench.done.map((p) => p.id)).to.deep.equal([1, 2]);
   });

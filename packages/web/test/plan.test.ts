@@ -14,7 +14,7 @@ const real = globalThis.fetch;
 const settle = async () => {
   for (let i = 0; i < 20; i++) await new Promise((resolve) => setTimeout(resolve));
 };
-const pilot = (state: string) => ({ id: 5, kind: 'pilot', use: 'final', state, number: 1, settings: FINAL_DEFAULTS }) as unknown as Proof; // prettier-ignore
+const pilot = (state: string) => ({ id: 5, kind: 'diagnostic', purpose: 'pilot', use: 'final', state, number: 1, settings: FINAL_DEFAULTS }) as unknown as Proof; // prettier-ignore
 
 describe('the plan of a shot', () => {
   let wishes: PlanWish[];

@@ -1,99 +1,102 @@
-// The shape that every kind of diagnosis shares, so that one interface draws them all.
+// What a diagnosis is given, and what it gives back. Nothing here is about one kind of defect: a kind is a folder beside
+// this file and a line in the registry (index.ts).
 import type { Picture, Region } from '../image/index.ts';
-import type { Component } from '../render/index.ts';
-import type { Patch, RenderSettings, SettingsUse } from '../scene/index.ts';
-
-/** Kinds of defect that a user can point at. */
-export const DEFECT_KINDS = ['noise', 'fireflies', 'glass', 'occlusion', 'displacement', 'shadow', 'other'] as const;
-export type DefectKind = (typeof DEFECT_KINDS)[number];
-
-export interface ChartEvidence {
-  type: 'chart';
-  title: string;
-  unit: string;
-  /** Where the numbers come from. */
-  source: string;
-  bars: { label: string; component: Component | null; value: number }[];
-}
-/** One value for each square tile of the region, row by row. */
-export interface MapEvidence {
-  type: 'map';
-  title: string;
-  unit: string;
-  source: string;
-  region: Region;
-  tile: number;
-  columns: number;
-  rows: number;
-  values: number[];
-  /** Component with the largest share in each tile, as a place in `components`; -1 where there is no noise, or it is of none of the components. */
-  leading: number[];
-  components: Component[];
-}
-export interface TableEvidence {
-  type: 'table';
-  title: string;
-  source: string;
-  columns: string[];
-  rows: string[][];
-}
-export type Evidence = ChartEvidence | MapEvidence | TableEvidence;
+import type { CompiledScene, FilmExtra, RenderStatistics } from '../render/index.ts';
+import type { Patch, RenderSettings, SettingsUse, ShotDocument } from '../scene/index.ts';
+import type { Evidence } from './evidence.ts';
+import type { Finding, Reference } from './finding.ts';
+import type { DefectKind } from './kinds.ts';
+import type { Measured, Remedy } from './remedy.ts';
 
 export interface Cause {
-  title: string;
-  component: Component | null;
-  /** 0..1 */
-  share: number;
-  /** Places in `evidence`. */
-  evidence: number[];
-}
-
-/** A value with the range in which it is expected. */
-export interface Estimate {
-  value: number;
-  low: number;
-  high: number;
-}
-
-export interface Remedy {
+  /** The same for the same cause of another picture. */
   id: string;
   title: string;
-  patch: Patch;
-  /** L* at the shadow check, over the region. */
-  noise: Estimate;
-  /** Seconds for the whole frame. */
-  seconds: Estimate;
-  meetsLimit: boolean;
-  sideEffect: string;
+  /** Of the defect, 0..1; null where it cannot be said. */
+  share: number | null;
+  about: Reference[];
+  /** Ids of the evidence that it rests on. */
+  evidence: string[];
 }
+
+export const DIAGNOSIS_STATES = ['running', 'done', 'failed', 'cancelled'] as const;
+export type DiagnosisState = (typeof DIAGNOSIS_STATES)[number];
 
 export interface Diagnosis {
   kind: DefectKind;
   region: Region;
   summary: string;
-  evidence: Evidence[];
+  /** Worst first. */
   causes: Cause[];
+  evidence: Evidence[];
+  /** Best first. */
   remedies: Remedy[];
-  /** Numbers that the interface and scripts use directly. */
+  /** Numbers that scripts use directly. */
   measured: Record<string, number>;
 }
 
-/** What a diagnosis is given: one proof and the region to explain. */
-export interface DiagnosisInput {
+/** A diagnosis with what else is wrong in its region. */
+export interface Explanation extends Diagnosis {
+  others: Finding[];
+}
+
+/** A render that a diagnosis asks for: of the shot with changes, for the region, with what a proof does not keep. */
+export interface DiagnosticRender {
+  /** What it is for, in a few words. */
+  title: string;
+  region: Region;
+  /** On paths of the document, over what the proof shows. */
+  patch: Patch;
+  extras: FilmExtra[];
+}
+export interface RenderedRegion {
+  picture: Picture;
+  statistics: RenderStatistics;
+  settings: RenderSettings;
+  /** On the clock. */
+  seconds: number;
+}
+
+/** The scene of a proof: there is none for frames of other renderers. */
+export interface SceneAccess {
+  document: ShotDocument;
+  /** Ray queries and replays of single paths work on it. Compiled when it is first asked for. */
+  compiled: () => Promise<CompiledScene>;
+  render: (wish: DiagnosticRender) => Promise<RenderedRegion>;
+}
+
+/** What a diagnosis is given: one proof, the region to explain, and the scene where it asked for it. */
+export interface DiagnosisContext {
+  /** At least the layers that the module requires, as far as the picture has them. */
   picture: Picture;
   region: Region;
   settings: RenderSettings;
   use: SettingsUse;
-  noiseLimit: number;
-  stops: number;
+  noise: { limit: number; stops: number };
   /** What rendering the picture took, in seconds on the clock. */
   seconds: number;
+  scene: SceneAccess | null;
+  /** @param share of the work that is done, 0..1 @param stage what is being done */
+  report: (share: number, stage: string) => void;
+  /** Whoever waits for something throws the signal's reason when it is aborted. */
+  signal: AbortSignal;
 }
 
 export interface DiagnosisModule {
   kind: DefectKind;
   title: string;
-  /** Layers that the proof must hold, so that one render serves many diagnoses. */
-  needs: string[];
-  diagnose: (input: DiagnosisInput) => Diagnosis;
+  /** Counts up when the same input gives another answer: stored ones are out of date then. */
+  version: number;
+  requires: {
+    /** Layers of the proof that are read. */
+    layers: RegExp;
+    /** Whether the scene is needed, used where there is one, or not looked at. */
+    scene: 'needed' | 'used' | 'unused';
+    /** Whether the noise limit and the shadow check of the shot are read. */
+    limit: boolean;
+  };
+  /** @throws InputError where the picture cannot tell; the signal's reason where it was cancelled */
+  diagnose: (context: DiagnosisContext) => Promise<Diagnosis>;
+  /** What the measures of its remedies are on a picture, beside noise and time, which are known for every kind. */
+  measure: (picture: Picture, region: Region) => Measured;
 }

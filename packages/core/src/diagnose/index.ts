@@ -1,11 +1,25 @@
+import { cutOffModule } from './cutOff/index.ts';
 import { noiseModule } from './noise/index.ts';
-import type { DefectKind, DiagnosisModule } from './contract.ts';
+import type { DiagnosisModule } from './contract.ts';
+import type { DefectKind } from './kinds.ts';
 
+export * from './kinds.ts';
+export * from './units.ts';
+export * from './evidence.ts';
+export * from './evidenceText.ts';
+export * from './evidenceCsv.ts';
+export * from './remedy.ts';
 export * from './contract.ts';
 export * from './finding.ts';
+export * from './explain.ts';
+export * from './diagnosisKey.ts';
+export * from './renderPurposes.ts';
+export * from './regionCuts.ts';
+export * from './importFindings.ts';
 export { limitNotes } from './limitNotes.ts';
 export * from './proofFindings.ts';
+export { LIMIT_NAMES } from './cutOff/index.ts';
 export * from './noise/index.ts';
 
 /** Every diagnosis that exists. A kind of defect without one can be marked, but not yet explained. */
-export const DIAGNOSES: Partial<Record<DefectKind, DiagnosisModule>> = { noise: noiseModule };
+export const DIAGNOSES: Partial<Record<DefectKind, DiagnosisModule>> = { noise: noiseModule, other: cutOffModule };

@@ -1,9 +1,12 @@
 // What is to be said about a finished proof before anybody points at anything.
-import { cutShare, LIMITS, type Limit, type RenderStatistics } from '../render/index.ts';
+import { cutShare, LIMITS, type RenderStatistics } from '../render/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { worstFirst, type Finding, type Reference } from './finding.ts';
 import { limitNotes } from './limitNotes.ts';
-import { percent } from './noise/index.ts';
+import type { RegionCuts } from './regionCuts.ts';
+import { percent } from './units.ts';
+import { referencesOf } from './cutOff/limitShares.ts';
+import { limitWithValue } from './cutOff/words.ts';
 
 /** Shares of the light that may be cut off before it is a warning, and an error. Common practice, no source. */
 export const CUT_OFF_LIMITS = { warning: 0.01, error: 0.1 };
@@ -22,18 +25,7 @@ export function proofFindings(statistics: RenderStatistics, settings: RenderSett
       about: [setting('pixelSamples')],
     });
   if (statistics.badSamples > 0) findings.push(badSamples(statistics));
-  for (const limit of LIMITS) {
-    const share = cutShare(statistics, limit);
-    if (share <= CUT_OFF_LIMITS.warning) continue;
-    findings.push({
-      id: `cut-${limit}`,
-      // a clamp is set to cut light off, a depth limit is not
-      severity: share > CUT_OFF_LIMITS.error && limit !== 'clamp' ? 'error' : 'warning',
-      text: `${limitName(limit, settings)} cuts off about ${(share * 100).toFixed(1)} % of the light.`,
-      short: `${percent(share)} cut off`,
-      about: limit === 'clamp' ? [setting('clamp.direct'), setting('clamp.indirect')] : [setting(`depth.${limit}`)],
-    });
-  }
+  findings.push(...cutFindings(statistics, settings, 'of the light'));
   for (const text of limitNotes(settings))
     findings.push({ id: 'limit-order', severity: 'warning', text, short: 'limit order', about: [setting('depth.total')] }); // prettier-ignore
   return worstFirst(findings);
@@ -41,10 +33,20 @@ export function proofFindings(statistics: RenderStatistics, settings: RenderSett
 
 const setting = (path: string): Reference => ({ type: 'setting', path });
 
-function limitName(limit: Limit, { clamp, depth }: RenderSettings): string {
-  if (limit !== 'clamp') return `The ${limit} depth of ${depth[limit]}`;
-  const set = [clamp.direct > 0 && `direct ${clamp.direct}`, clamp.indirect > 0 && `indirect ${clamp.indirect}`].filter(Boolean); // prettier-ignore
-  return `The clamp (${set.join(', ')})`;
+/** @param whose light it is of: "of the light here" */
+export function cutFindings(cuts: RegionCuts, settings: RenderSettings, whose: string): Finding[] {
+  return LIMITS.map((limit) => ({ limit, share: cutShare(cuts, limit) }))
+    .filter(({ share }) => share > CUT_OFF_LIMITS.warning)
+    .sort((a, b) => b.share - a.share)
+    .map(({ limit, share }) => ({
+      id: `cut-${limit}`,
+      // a clamp is set to cut light off, a depth limit is not
+      severity: share > CUT_OFF_LIMITS.error && limit !== 'clamp' ? 'error' : 'warning',
+      text: `The ${limitWithValue(limit, settings)} cuts off about ${(share * 100).toFixed(1)} % ${whose}.`,
+      short: `${percent(share)} cut off`,
+      about: referencesOf(limit),
+      kind: 'other',
+    }));
 }
 
 function badSamples({ badAt, badSamples: count }: RenderStatistics): Finding {

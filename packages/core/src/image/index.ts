@@ -4,5 +4,6 @@ export * from './visibleNoise.ts';
 export { noiseInterval, type NoiseInterval } from './noiseInterval.ts';
 export * from './differences.ts';
 export { cropPicture, cropPlane } from './cropPicture.ts';
+export { planeSum } from './planeSum.ts';
 export { regionTable, type RegionRow } from './regionTable.ts';
 export * from './graphs.ts';

@@ -1,6 +1,7 @@
 // What is kept of each pixel: sums over camera samples, doubles while a chunk is rendered, single precision in transit.
 // FILM names the first slot of each part.
 import type { Region } from '../image/index.ts';
+import { emptyPathTallies, mergePathTallies, type PathTallies } from './pathTallies.ts';
 
 export const COMPONENTS = [
   'directDiffuse',
@@ -102,6 +103,8 @@ const SUMS = [
 export interface Film {
   region: Region;
   data: Float64Array | Float32Array;
+  /** Where the render was asked for them. */
+  paths?: PathTallies;
 }
 
 export function emptyFilm(region: Region): Film & { data: Float64Array } {
@@ -118,6 +121,7 @@ export function mergeFilm(into: Film, part: Film): void {
   const dy = part.region.y - into.region.y;
   if (dx < 0 || dy < 0 || dx + part.region.width > into.region.width || dy + part.region.height > into.region.height)
     throw new RangeError('the part lies outside the film');
+  if (part.paths) mergePathTallies((into.paths ??= emptyPathTallies()), part.paths);
   for (let y = 0; y < part.region.height; y++)
     for (let x = 0; x < part.region.width; x++) {
       const to = ((y + dy) * into.region.width + x + dx) * stride;

@@ -2,8 +2,10 @@
 import { hash32, hashPair, hashUnit, samplePoint } from '../math/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { RAY_KINDS } from '../trace/index.ts';
+import { luminance } from '../color/index.ts';
 import { COMPONENTS, LIMITS } from './film.ts';
 import { MediumStack } from './mediumStack.ts';
+import { tallyLight, tallyRay, type PathTallies } from './pathTallies.ts';
 import { PROBE_SHARE } from './probes.ts';
 import type { SampleRecord } from './sampleRecord.ts';
 import type { Strategies } from './strategies.ts';
@@ -104,6 +106,10 @@ export class Path {
   /** A bit for each of DEPTH_LIMITS that the events so far are beyond half of. */
   private deep = 0;
   pixelKey = 0;
+  /** Told of all rays and light but those of probes, where the render keeps account of its paths. */
+  tallies: PathTallies | null = null;
+  /** Of the pixel, for the tallies. */
+  tallyGroup = 0;
   /** Number of the light that is being booked, or one of the sources above. */
   source = 0;
   /** Told of all light that is booked, while a path is replayed. */
@@ -204,7 +210,10 @@ export class Path {
     if (this.branch >= 0) this.record.countBranchRay(this.branch);
     const deep = lobe < 0 ? this.deep : this.deep | this.deepWith(lobe);
     if (this.probe >= 0) this.record.countProbeRay(this.probe);
-    else if (deep !== 0) this.record.countDeepRay(deep);
+    else {
+      if (deep !== 0) this.record.countDeepRay(deep);
+      if (this.tallies) tallyRay(this.tallies, this.counts, lobe);
+    }
   }
 
   /**
@@ -218,8 +227,14 @@ export class Path {
     for (let k = 0; k < 3; k++) light[k] = throughput[k] * radiance[k] * this.weight;
     record.share = share;
     this.onLight?.([light[0] * share, light[1] * share, light[2] * share], limit);
-    if (limit >= 0) record.addCut(limit);
-    else if (lobe < 0) record.addLight(component, group, this.events, this.deep);
+    if (limit >= 0) {
+      record.addCut(limit);
+      return;
+    }
+    if (lobe < 0) record.addLight(component, group, this.events, this.deep);
     else record.addLight(component, group, this.events + 1, this.deep | this.deepWith(lobe));
+    if (!this.tallies) return;
+    const y = luminance(light[0], light[1], light[2]);
+    tallyLight(this.tallies, this.counts, lobe, y, share * record.weight, this.tallyGroup);
   }
 }

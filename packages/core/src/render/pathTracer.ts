@@ -29,6 +29,7 @@ import { MediumStack } from './mediumStack.ts';
 import { MetLight } from './metLight.ts';
 import { DIRECT, INDIRECT, Path, SLOT, SURFACE_SOURCE } from './path.ts';
 import { makePixelFilter, placeSample, type PixelFilter } from './pixelFilter.ts';
+import { emptyPathTallies, TALLY_GROUPS, type FilmExtra, type PathTallies } from './pathTallies.ts';
 import type { PathVertex } from './replay.ts';
 import { ReplayRecorder } from './replayRecorder.ts';
 import { SampleRecord, TIMED_EVERY } from './sampleRecord.ts';
@@ -78,13 +79,20 @@ export class PathTracer {
   private readonly turned = new Float64Array(3);
   private replaying: ReplayRecorder | null = null;
 
-  /** @param thread number of the calling thread among those that use this scene, 0..63 */
+  private tallies: PathTallies | null;
+
+  /**
+   * @param thread number of the calling thread among those that use this scene, 0..63
+   * @param extras kept beside the film
+   */
   constructor(
     private readonly scene: CompiledScene,
     readonly settings: RenderSettings,
     thread = 0,
     private readonly strategies: Strategies = STRATEGIES,
+    extras: readonly FilmExtra[] = [],
   ) {
+    this.tallies = extras.includes('paths') ? emptyPathTallies() : null;
     this.first = new SurfacePoint(scene.surfaces, scene.textures);
     this.later = new SurfacePoint(scene.surfaces, scene.textures);
     this.visibility = new Visibility(scene, new SurfacePoint(scene.surfaces, scene.textures), thread);
@@ -131,11 +139,20 @@ export class PathTracer {
     const started = clock();
     this.record.clock = clock;
     this.startPixel(px, py, set);
+    if (this.path.tallies) this.path.tallies.samples[this.path.tallyGroup] += count;
     for (let s = start; s < start + count; s++) {
       this.traceSample(px, py, s, data, at);
       this.record.store(s);
     }
     data[at + FILM.time] += clock() - started;
+  }
+
+  /** What was tallied since the last call; undefined where nothing is. */
+  takeTallies(): PathTallies | undefined {
+    if (!this.tallies) return undefined;
+    const taken = this.tallies;
+    this.tallies = emptyPathTallies();
+    return taken;
   }
 
   /** The vertices of one sample of one pixel, as render() has followed or would follow it. */
@@ -152,6 +169,9 @@ export class PathTracer {
   private startPixel(px: number, py: number, set: number): void {
     const key = hashPair(hashPair(px, py), this.settings.seed);
     this.path.pixelKey = set === 0 ? key : hashPair(key, set);
+    // the second set of points is no part of the picture
+    this.path.tallies = set === 0 ? this.tallies : null;
+    this.path.tallyGroup = (key >>> 0) % TALLY_GROUPS;
   }
 
   private traceSample(px: number, py: number, sample: number, data: Film['data'], at: number): void {
@@ -383,7 +403,7 @@ export class PathTracer {
     path.sample(SLOT.pixel, sample, this.point);
     const { width, height } = this.settings;
     placeSample(this.filter, this.point, this.placed);
-    this.record.setWeight(this.placed[2]);
+    this.record.weight = this.placed[2];
     this.placed[0] += px + 0.5;
     this.placed[1] += py + 0.5;
     const { camera } = this.scene;

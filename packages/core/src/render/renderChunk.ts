@@ -14,7 +14,7 @@ export function renderChunk(tracer: PathTracer, chunk: Chunk, clock: () => numbe
   const film = emptyFilm(chunk.region);
   addSamples(tracer, film, chunk.sampleStart, chunk.sampleCount, clock);
   addChecks(tracer, film, chunk.sampleStart);
-  return { region: chunk.region, data: Float32Array.from(film.data) };
+  return { region: chunk.region, data: Float32Array.from(film.data), paths: tracer.takeTallies() };
 }
 
 /** Adds samples start .. start + count - 1 of every pixel of the film's region: fewer where blocks have settled. */

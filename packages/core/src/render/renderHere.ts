@@ -4,6 +4,7 @@ import { planChunks } from './chunks.ts';
 import type { CompiledScene } from './compile.ts';
 import { emptyFilm, mergeFilm, type Film } from './film.ts';
 import { PathTracer } from './pathTracer.ts';
+import type { FilmExtra } from './pathTallies.ts';
 import { renderChunk } from './renderChunk.ts';
 import { STRATEGIES, type Strategies } from './strategies.ts';
 
@@ -13,8 +14,9 @@ export function renderHere(
   settings: RenderSettings,
   region: Region,
   strategies: Strategies = STRATEGIES,
+  extras: readonly FilmExtra[] = [],
 ): Film {
-  const tracer = new PathTracer(scene, settings, 0, strategies);
+  const tracer = new PathTracer(scene, settings, 0, strategies, extras);
   const film = emptyFilm(region);
   for (const chunk of planChunks(region, settings)) mergeFilm(film, renderChunk(tracer, chunk));
   return film;

@@ -23,7 +23,8 @@ export class SampleRecord {
   private isBad = false;
   private data: Film['data'] = new Float64Array(FILM.stride);
   private at = 0;
-  private weight = 1;
+  /** Of this sample, by the pixel filter; below 0 where the filter is. */
+  weight = 1;
   /** RGB that is booked next, and the share of the sample that it stands for. */
   readonly light = new Float64Array(3);
   share = 1;
@@ -64,11 +65,6 @@ export class SampleRecord {
   /** Books `milliseconds` on the lights of a group. */
   addLightTime(group: number, milliseconds: number): void {
     if (this.isTimed) this.data[this.at + FILM.lightTime + group] += milliseconds * TIMED_EVERY;
-  }
-
-  /** Of this sample, by the pixel filter; below 0 where the filter is. */
-  setWeight(weight: number): void {
-    this.weight = weight;
   }
 
   countRay(type: number): void {

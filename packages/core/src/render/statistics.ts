@@ -7,6 +7,7 @@ import {
 } from '../image/index.ts';
 import { lightness, luminance } from '../color/index.ts';
 import { DEPTH_LIMITS, FILM, LIMITS, MEASURED, MOST_GROUPS, RAY_TYPES, SPLIT_KINDS, SPLIT_LOBES, type Film, type Limit, type RayType, type SplitKind } from './film.ts'; // prettier-ignore
+import { pathCounts, type PathCounts } from './pathTallies.ts';
 import { measureNoise, varianceDoubt, type NoiseCheck } from './measureNoise.ts';
 
 export interface RenderStatistics {
@@ -35,6 +36,8 @@ export interface RenderStatistics {
   /** Samples that were not a number and were left black, and the first pixels where that happened. */
   badSamples: number;
   badAt: { x: number; y: number; sample: number }[];
+  /** Where the render kept account of its paths. */
+  paths?: PathCounts;
 }
 
 /** So many pixels with samples that were not a number are named. */
@@ -100,6 +103,7 @@ export function filmStatistics(film: Film, stops: number): RenderStatistics {
   const local: Region = { x: 0, y: 0, width: region.width, height: region.height };
   totals.noise = visibleNoise(luminances, variance, region.width, local, { stops });
   totals.noiseRange = noiseInterval(luminances, variance, doubts, region, stops);
+  if (film.paths) totals.paths = pathCounts(film.paths);
   return totals;
 }
 

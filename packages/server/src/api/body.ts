@@ -1,6 +1,6 @@
 import { Type, type Static, type TSchema } from '@sinclair/typebox';
 import { Ajv, type ValidateFunction } from 'ajv';
-import { DEFECT_KINDS } from '@dusting/core/diagnose';
+import { DEFECT_KINDS, RENDER_KINDS } from '@dusting/core/diagnose';
 import { LOG_PATTERN_KINDS } from '@dusting/core/frames';
 import { describe } from '@dusting/core/scene';
 import { BadRequest } from '../errors.ts';
@@ -47,7 +47,9 @@ export const NoteBody = Type.Object({ note: Reason }, closed);
 export const PredictBody = Type.Object({ use: Use, proof: Id, region: Type.Union([Region, Type.Null()]) }, closed);
 export const ProofBody = Type.Object(
   {
-    kind: Type.Union([Type.Literal('proof'), Type.Literal('trial'), Type.Literal('pilot')]),
+    kind: Type.Union(RENDER_KINDS.map((kind) => Type.Literal(kind))),
+    /** Of a diagnostic render; those of sweeps and diagnoses are sent by what they belong to. */
+    purpose: Type.Optional(Type.Literal('pilot')),
     use: Use,
     region: Type.Union([Region, Type.Null()]),
     before: Type.Optional(Id),
@@ -108,7 +110,7 @@ export const DefectChange = Type.Object(
 );
 export const ProofChange = Type.Object({ note: Type.Optional(Reason), pinned: Type.Optional(Type.Boolean()) }, closed);
 export const ReferenceBody = Type.Object({ proof: Type.Union([Id, Type.Null()]) }, closed);
-export const DiagnoseBody = Type.Object({ proof: Id }, closed);
+export const DiagnoseBody = Type.Object({ proof: Id, again: Type.Optional(Type.Boolean()) }, closed);
 
 const Interest = Type.Union([
   Type.Object({ x: Type.Number(), y: Type.Number(), width: Type.Number(), height: Type.Number() }, closed),

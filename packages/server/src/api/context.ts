@@ -2,6 +2,7 @@ import type { Remote } from 'comlink';
 import type { Request } from 'express';
 import type { Region } from '@dusting/core/image';
 import type { Database } from '../db/connect.ts';
+import type { DiagnosisThread } from '../diagnosing/diagnosisThread.ts';
 import type { PictureWorker } from '../pictures/pictureWorker.ts';
 import type { ProgressPictures } from '../pictures/progressPicture.ts';
 import type { PreviewSessions } from '../preview/previewSessions.ts';
@@ -10,6 +11,7 @@ import { BadRequest } from '../errors.ts';
 export interface Context {
   db: Database;
   pictures: Remote<PictureWorker>;
+  diagnosing: Remote<DiagnosisThread>;
   progress: ProgressPictures;
   previews: PreviewSessions;
 }

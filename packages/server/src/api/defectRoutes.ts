@@ -1,14 +1,16 @@
 import { Router } from 'express';
-import { DIAGNOSES } from '@dusting/core/diagnose';
+import { changedSince, DIAGNOSES, type DiagnosisKey } from '@dusting/core/diagnose';
 import { intersectRegions } from '@dusting/core/image';
-import { addDefect, addDiagnosis, changeDefect, findDiagnosis, getDefect } from '../store/defectStore.ts';
+import type { Database } from '../db/connect.ts';
+import { addDefect, changeDefect, getDefect, type Defect } from '../store/defectStore.ts';
+import { addDiagnosis, findDiagnosis, getDiagnosis, type StoredDiagnosis } from '../store/diagnosisStore.ts';
 import { getPicture, getProof } from '../store/proofStore.ts';
 import { getShot } from '../store/shotStore.ts';
 import { BadRequest, Missing } from '../errors.ts';
 import { DefectBody, DefectChange, DiagnoseBody, parse } from './body.ts';
 import { whole, type Context } from './context.ts';
 
-export function defectRoutes({ db, pictures }: Context): Router {
+export function defectRoutes({ db, diagnosing }: Context): Router {
   const router = Router();
 
   router.post('/shots/:shot/defects', async (request, response) => {
@@ -27,34 +29,70 @@ export function defectRoutes({ db, pictures }: Context): Router {
     response.json(await changeDefect(db, whole(request, 'defect'), parse(DefectChange, request.body)));
   });
 
-  /** Explains a defect on a proof; what was found before on the same proof is returned as it was. */
+  /** Explains a defect on a proof. What was found, or is being found, is returned, unless it is to be done again. */
   router.post('/defects/:defect/diagnosis', async (request, response) => {
-    const defect = await getDefect(db, whole(request, 'defect'));
-    const { proof, source } = await getPicture(db, parse(DiagnoseBody, request.body).proof);
-    if (proof.shot !== defect.shot) throw new BadRequest('That proof belongs to another shot.');
-    if (!DIAGNOSES[defect.kind])
-      throw new Missing(
-        `Defects of the kind "${defect.kind}" cannot be explained yet. Read the limits and layers of the region instead.`,
-      );
-    const known = await findDiagnosis(db, defect.id, proof.id);
-    if (known) return void response.json(known);
-    const { document } = await getShot(db, defect.shot);
-    const region = scaleRegion(defect.region, defect.frame, proof.settings);
-    if (!intersectRegions(region, proof.region))
-      throw new BadRequest('This proof does not show the region of the defect.');
-    const diagnosis = await pictures.diagnose(defect.kind, source, {
-      region,
-      settings: proof.settings,
-      use: proof.use,
-      noiseLimit: document.noise.limit,
-      stops: document.noise.stops,
-      seconds: proof.seconds ?? 0,
-    });
-    await addDiagnosis(db, defect, proof.id, diagnosis);
-    response.json(diagnosis);
+    const { again, proof: proofId } = parse(DiagnoseBody, request.body);
+    const { defect, key } = await keyOf(db, whole(request, 'defect'), proofId);
+    const known = await findDiagnosis(db, defect.id, proofId);
+    if (known?.state === 'running' || (known?.state === 'done' && !again)) return void response.json(shown(known, key));
+    const added = await addDiagnosis(db, defect.id, key);
+    await diagnosing.start(added.id);
+    response.status(202).json(shown(added, key));
+  });
+
+  /** How far it is, or what it found; null where nobody asked. */
+  router.get('/defects/:defect/diagnosis', async (request, response) => {
+    const proof = whole(request, 'proof', 'query');
+    const { defect, key } = await keyOf(db, whole(request, 'defect'), proof);
+    const known = await findDiagnosis(db, defect.id, proof);
+    response.json(known && shown(known, key));
+  });
+
+  router.post('/diagnoses/:diagnosis/cancel', async (request, response) => {
+    await diagnosing.cancel((await getDiagnosis(db, whole(request, 'diagnosis'))).id);
+    response.json({});
+  });
+
+  /** What became of the measures that its remedies predict, on a trial. */
+  router.get('/diagnoses/:diagnosis/measured', async (request, response) => {
+    const { key } = await getDiagnosis(db, whole(request, 'diagnosis'));
+    const { proof } = await getPicture(db, whole(request, 'proof', 'query'));
+    const { document } = await getShot(db, proof.shot);
+    response.json(await diagnosing.measure(key.kind, proof.id, key.region, document.noise.stops));
   });
 
   return router;
+}
+
+/** What a diagnosis of a defect on a proof would be made from now. @throws BadRequest, Missing */
+async function keyOf(db: Database, defectId: number, proofId: number): Promise<{ defect: Defect; key: DiagnosisKey }> {
+  const defect = await getDefect(db, defectId);
+  const { proof } = await getPicture(db, proofId);
+  if (proof.shot !== defect.shot) throw new BadRequest('That proof belongs to another shot.');
+  const module = DIAGNOSES[defect.kind];
+  if (!module)
+    throw new Missing(
+      `Defects of the kind "${defect.kind}" cannot be explained yet. Read the limits and layers of the region instead.`,
+    );
+  const region = scaleRegion(defect.region, defect.frame, proof.settings);
+  if (!intersectRegions(region, proof.region))
+    throw new BadRequest('This proof does not show the region of the defect.');
+  const { document, revision } = await getShot(db, defect.shot);
+  const { limit, stops } = document.noise;
+  const key = {
+    kind: defect.kind,
+    version: module.version,
+    proof: proof.id,
+    region,
+    noise: { limit, stops },
+    revision,
+  };
+  return { defect, key };
+}
+
+/** @param now what it would be made from */
+function shown({ error, id, key, progress, result, stage, state }: StoredDiagnosis, now: DiagnosisKey) {
+  return { id, state, progress, stage, error, result, outOfDate: state === 'done' ? changedSince(key, now, DIAGNOSES[key.kind]!) : [] }; // prettier-ignore
 }
 
 type Size = { width: number; height: number };

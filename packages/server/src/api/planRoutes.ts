@@ -73,8 +73,8 @@ async function rendersOf(db: Database, shot: number, document: ShotDocument, use
   const done = (await listProofs(db, shot)).filter((p) => p.state === 'done' && p.use === use && p.settings.adaptive.limit === 0).reverse(); // prettier-ignore
   const alike: Proof[] = [];
   for (const proof of done) if (await shows(proof)) alike.push(proof);
-  const newest = (kind: Proof['kind']) => alike.find((proof) => proof.kind === kind);
-  const [pilot, measured] = [newest('pilot'), newest('proof')];
+  const pilot = alike.find(({ purpose }) => purpose === 'pilot');
+  const measured = alike.find(({ kind }) => kind === 'proof');
   const region = JSON.stringify(measured?.region);
   const timed: Timed[] = alike
     .filter((proof) => JSON.stringify(proof.region) === region)

@@ -1,4 +1,5 @@
 import { Router } from 'express';
+import { renderName } from '@dusting/core/diagnose';
 import { intersectRegions } from '@dusting/core/image';
 import { checkRenderSize, COST_LAYERS, frameOf, planChunks, type CostLayer } from '@dusting/core/render';
 import { patchShot } from '@dusting/core/scene';
@@ -13,9 +14,6 @@ import { DecisionBody, parse, ProofBody, ProofChange } from './body.ts';
 import { whole, windowOf, type Context } from './context.ts';
 import { sendHalves } from './sendHalves.ts';
 
-/** Of the names of proofs. */
-const SIGNS = { proof: 'P', trial: 'T', pilot: 'L', sweep: 'S' };
-
 export function proofRoutes({ db, pictures, progress }: Context): Router {
   const router = Router();
   /** Sends a proof of the present revision, or a trial or a pilot of the slip, to the render nodes. */
@@ -27,7 +25,10 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
     if (body.kind === 'trial' && patch.length === 0)
       throw new BadRequest('The change slip is empty: change a setting first.');
     const wanted = patchShot(shot.document, patch)[body.use];
-    const settings = body.kind === 'pilot' ? pilotSettings(wanted) : wanted;
+    const isPilot = body.purpose === 'pilot';
+    if ((body.kind === 'diagnostic') !== isPilot)
+      throw new BadRequest('A diagnostic render has a purpose, and no other render has.');
+    const settings = isPilot ? pilotSettings(wanted) : wanted;
     const frame = frameOf(settings);
     const region = body.region ? intersectRegions(body.region, frame) : frame;
     if (!region) throw new BadRequest('The region lies outside the frame.');
@@ -37,6 +38,7 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
       {
         shot: shot.id,
         kind: body.kind,
+        purpose: body.purpose ?? null,
         revision: shot.revision,
         patch,
         before: body.before ?? null,
@@ -124,7 +126,7 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
   router.get('/proofs/:proof/file', async (request, response) => {
     const { proof, source } = await getPicture(db, whole(request, 'proof'));
     const shot = await getShot(db, proof.shot);
-    const name = `${shot.name}-${SIGNS[proof.kind]}${proof.number}.exr`.replace(/[^\w.-]+/g, '_');
+    const name = `${shot.name}-${renderName(proof)}.exr`.replace(/[^\w.-]+/g, '_');
     response.set('content-type', 'image/x-exr').set('content-disposition', `attachment; filename="${name}"`);
     response.send(Buffer.from(await loadBlob(db, source.blob)));
   });

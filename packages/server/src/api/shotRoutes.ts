@@ -1,4 +1,5 @@
 import { Router } from 'express';
+import { RENDER_PURPOSES } from '@dusting/core/diagnose';
 import { isFrameFile } from '@dusting/core/frames';
 import {
   applyPatch,
@@ -95,7 +96,7 @@ export function shotRoutes(context: Context): Router {
       defects: await listDefects(db, [shot.id]),
       harmless: await listHarmless(db, shot.id),
       logPatterns: await listLogPatterns(db),
-      proofs: all.filter((p) => p.sweep === null),
+      proofs: all.filter(({ purpose }) => !purpose || RENDER_PURPOSES[purpose].onShelf),
       sweeps: swept.map((sweep) => ({ ...sweep, trials: all.filter((p) => p.sweep === sweep.id) })),
     });
   });
@@ -143,10 +144,13 @@ export function shotRoutes(context: Context): Router {
     const shot = await getShot(db, whole(request, 'shot'));
     const revisions = new Map<number, Promise<ShotDocument>>();
     const outdated: { proof: number; changes: string[] }[] = [];
-    for (const { id, revision, patch, sweep, use } of shot.mapping ? [] : await listProofs(db, shot.id)) {
-      if (sweep !== null) continue; // its values differ on purpose
+    for (const { id, revision, patch, purpose, use } of shot.mapping ? [] : await listProofs(db, shot.id)) {
+      if (purpose && !RENDER_PURPOSES[purpose].onShelf) continue; // their values differ on purpose
       if (!revisions.has(revision)) revisions.set(revision, getRevision(db, shot.id, revision));
-      const changes = changesSeen(applyPatch(await revisions.get(revision)!, patch), shot.document, use);
+      const before = await revisions.get(revision)!;
+      // what a trial changes is pending, or was kept: only what was kept besides makes it out of date
+      if (changesSeen(applyPatch(before, patch), shot.document, use).length === 0) continue;
+      const changes = changesSeen(before, shot.document, use);
       if (changes.length > 0) outdated.push({ proof: id, changes });
     }
     response.json(outdated);

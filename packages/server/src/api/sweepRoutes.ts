@@ -28,7 +28,7 @@ export function sweepRoutes({ db, pictures }: Context): Router {
     });
     const id = await addSweep(db, { shot: shot.id, use, region: trials[0].region, axes });
     for (const trial of trials) {
-      const proof = { ...trial, shot: shot.id, kind: 'sweep' as const, revision: shot.revision, before: null, use, predicted: null, sweep: id }; // prettier-ignore
+      const proof = { ...trial, shot: shot.id, kind: 'diagnostic' as const, purpose: 'sweep' as const, revision: shot.revision, before: null, use, predicted: null, sweep: id }; // prettier-ignore
       await addProof(db, proof, planChunks(trial.region, trial.settings));
     }
     response.status(201).json({ id });

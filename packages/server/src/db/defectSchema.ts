@@ -1,5 +1,5 @@
-import { boolean, integer, jsonb, pgTable, serial, text, timestamp } from 'drizzle-orm/pg-core';
-import type { DefectKind, Diagnosis } from '@dusting/core/diagnose';
+import { type AnyPgColumn, boolean, integer, jsonb, pgTable, real, serial, text, timestamp } from 'drizzle-orm/pg-core';
+import type { DefectKind, DiagnosisKey, DiagnosisState, Explanation } from '@dusting/core/diagnose';
 import type { Region } from '@dusting/core/image';
 import { proofs } from './proofSchema.ts';
 import { shots } from './shotSchema.ts';
@@ -31,7 +31,15 @@ export const diagnoses = pgTable('diagnoses', {
     .references(() => defects.id, { onDelete: 'cascade' }),
   proof: integer('proof')
     .notNull()
-    .references(() => proofs.id, { onDelete: 'cascade' }),
-  result: jsonb('result').$type<Diagnosis>().notNull(),
+    .references((): AnyPgColumn => proofs.id, { onDelete: 'cascade' }),
+  state: text('state').$type<DiagnosisState>().notNull().default('running'),
+  /** 0..1, and what is being done. */
+  progress: real('progress').notNull().default(0),
+  stage: text('stage').notNull().default(''),
+  /** Why it failed. */
+  error: text('error'),
+  /** What it read: where that changes, the answer is out of date. */
+  key: jsonb('key').$type<DiagnosisKey>().notNull(),
+  result: jsonb('result').$type<Explanation>(),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
 });

@@ -3,7 +3,11 @@ import { sql } from 'drizzle-orm';
 import type { Database } from './connect.ts';
 
 /** What processes tell each other through the database. */
-export type Notice = { type: 'work' } | { type: 'proof'; shot: number; proof: number } | { type: 'shot'; shot: number };
+export type Notice =
+  | { type: 'work' }
+  | { type: 'diagnosis'; shot: number; defect: number }
+  | { type: 'proof'; shot: number; proof: number }
+  | { type: 'shot'; shot: number };
 
 const CHANNEL = 'dusting';
 

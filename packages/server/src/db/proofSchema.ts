@@ -1,6 +1,7 @@
 import {
   boolean,
   index,
+  type AnyPgColumn,
   integer,
   jsonb,
   pgSequence,
@@ -11,17 +12,17 @@ import {
   text,
   timestamp,
 } from 'drizzle-orm/pg-core';
+import type { RenderKind, RenderPurpose } from '@dusting/core/diagnose';
 import type { Region } from '@dusting/core/image';
-import type { RenderStatistics, SceneMemory } from '@dusting/core/render';
+import type { FilmExtra, PackedTallies, RenderStatistics, SceneMemory } from '@dusting/core/render';
 import type { LargeTexture } from '@dusting/core/shade';
 import type { Patch, RenderSettings, SettingsUse } from '@dusting/core/scene';
 import { bytea } from './bytea.ts';
 import { blobs } from './blobSchema.ts';
+import { diagnoses } from './defectSchema.ts';
 import { shots } from './shotSchema.ts';
 import { sweeps } from './sweepSchema.ts';
 
-/** A pilot is rendered for a sampling plan alone, and a trial of a sweep belongs to it. */
-export type ProofKind = 'proof' | 'trial' | 'pilot' | 'sweep';
 export type ProofState = 'queued' | 'rendering' | 'merging' | 'done' | 'cancelled' | 'failed';
 export type Prediction = { seconds: number | null; noise: number | null };
 export type LogLine = { at: string; level: 'note' | 'warning' | 'error'; text: string };
@@ -31,15 +32,20 @@ export const proofs = pgTable('proofs', {
   shot: integer('of_shot')
     .notNull()
     .references(() => shots.id, { onDelete: 'cascade' }),
-  /** P1, P2 ... , T1, T2 ... and L1, L2 ... count by themselves. */
+  /** P1, P2 ... , T1, T2 ... and those of each purpose count by themselves. */
   number: integer('number').notNull(),
-  kind: text('kind').$type<ProofKind>().notNull(),
+  kind: text('kind').$type<RenderKind>().notNull(),
+  /** Of a diagnostic render. */
+  purpose: text('purpose').$type<RenderPurpose>(),
+  /** Kept beside the film. */
+  extras: jsonb('extras').$type<FilmExtra[]>().notNull().default([]),
   revision: integer('revision').notNull(),
   /** Changes over that revision; none for a proof, those of the scene and the settings for the others. */
   patch: jsonb('patch').$type<Patch>().notNull(),
   /** For a trial: the proof that it is compared with. */
   before: integer('before'),
   sweep: integer('sweep').references(() => sweeps.id, { onDelete: 'cascade' }),
+  diagnosis: integer('diagnosis').references((): AnyPgColumn => diagnoses.id, { onDelete: 'cascade' }),
   use: text('use').$type<SettingsUse>().notNull(),
   settings: jsonb('settings').$type<RenderSettings>().notNull(),
   region: jsonb('region').$type<Region>().notNull(),
@@ -94,6 +100,8 @@ export const chunks = pgTable(
     doneOrder: integer('done_order'),
     /** Sums of all film slots, packed (store/packedFilm.ts). */
     film: bytea('film'),
+    /** Where the render keeps account of its paths. */
+    paths: jsonb('paths').$type<PackedTallies>(),
     /** Sums of beauty R, G, B, little-endian floats. */
     picture: bytea('picture'),
   },

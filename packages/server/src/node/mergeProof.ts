@@ -8,6 +8,7 @@ import {
   noiseCheckNote,
   proofPicture,
   raysIn,
+  unpackTallies,
   type RenderStatistics,
 } from '@dusting/core/render';
 import { proofFindings } from '@dusting/core/diagnose';
@@ -27,7 +28,11 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
   const film = emptyFilm(proof.region);
   let milliseconds = 0;
   for await (const part of filmsInOrder(db, proof.id, proof.chunkCount)) {
-    mergeFilm(film, { region: part.region, data: unpackFilm(part.film!) });
+    mergeFilm(film, {
+      region: part.region,
+      data: unpackFilm(part.film!),
+      paths: part.paths ? unpackTallies(part.paths) : undefined,
+    });
     milliseconds += part.milliseconds ?? 0;
   }
   const document = patchShot(await getRevision(db, proof.shot, proof.revision), proof.patch);

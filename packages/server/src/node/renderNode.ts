@@ -1,4 +1,4 @@
-import { FILM, sceneMemory } from '@dusting/core/render';
+import { FILM, packTallies, sceneMemory } from '@dusting/core/render';
 import { InputError } from '@dusting/core/formats';
 import { RenderPool } from '@dusting/threads';
 import { isLostConnection, type Database } from '../db/connect.ts';
@@ -110,7 +110,7 @@ export class RenderNode {
         const chunk = await loadChunk(this.db, claim);
         if (!chunk) return; // cancelled meanwhile
         const started = performance.now();
-        const film = await this.pool.render(loaded.key, loaded.scene, loaded.settings, chunk);
+        const film = await this.pool.render(loaded.key, loaded, chunk);
         const milliseconds = performance.now() - started;
         const picture = new Float32Array(film.region.width * film.region.height * 3);
         for (let i = 0; i < picture.length / 3; i++)
@@ -118,6 +118,7 @@ export class RenderNode {
         const bytes = (data: Float32Array) => new Uint8Array(data.buffer, data.byteOffset, data.byteLength);
         await finishChunk(this.db, proof.shot, claim, {
           film: await packFilm(film.data as Float32Array),
+          paths: film.paths ? packTallies(film.paths) : null,
           picture: bytes(picture),
           milliseconds,
         });

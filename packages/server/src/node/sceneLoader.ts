@@ -1,4 +1,4 @@
-import { compileScene, type CompiledScene } from '@dusting/core/render';
+import { compileScene, type CompiledScene, type FilmExtra } from '@dusting/core/render';
 import { blobsOf, patchShot, type RenderSettings, type ShotDocument } from '@dusting/core/scene';
 import { sharedBuffer } from '@dusting/core/trace';
 import type { Database } from '../db/connect.ts';
@@ -11,6 +11,7 @@ export interface LoadedScene {
   document: ShotDocument;
   scene: CompiledScene;
   settings: RenderSettings;
+  extras: FilmExtra[];
   seconds: number;
 }
 
@@ -37,6 +38,6 @@ export class SceneLoader {
     const started = performance.now();
     const scene = compileScene(document, proof.settings, (id) => blobs.get(id)!, sharedBuffer);
     const seconds = (performance.now() - started) / 1000;
-    return { key: `proof-${proof.id}`, document, scene, settings: proof.settings, seconds };
+    return { key: `proof-${proof.id}`, document, scene, settings: proof.settings, extras: proof.extras, seconds };
   }
 }

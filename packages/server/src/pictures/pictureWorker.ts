@@ -2,17 +2,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { expose, transfer } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
-import {
-  DIAGNOSES,
-  estimateNoise,
-  hasStatistics,
-  readNoiseData,
-  regionNoise,
-  type DefectKind,
-  type Diagnosis,
-  type DiagnosisInput,
-  type Estimate,
-} from '@dusting/core/diagnose';
+import { estimateNoise, hasStatistics, readNoiseData, regionNoise, type Estimate } from '@dusting/core/diagnose';
 import {
   applyRoles,
   proposeRoles,
@@ -235,10 +225,6 @@ const api = {
     const { width, height } = maps.region;
     const halves = Uint16Array.from(maps[kind], toHalf);
     return transfer({ width, height, channels: ['Y'], halves }, [halves.buffer]);
-  },
-
-  async diagnose(kind: DefectKind, from: PictureSource, input: Omit<DiagnosisInput, 'picture'>): Promise<Diagnosis> {
-    return DIAGNOSES[kind]!.diagnose({ ...input, picture: await pictures.get(from) });
   },
 
   /** The layers of a frame as its files name them. */

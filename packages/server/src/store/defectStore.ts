@@ -1,8 +1,7 @@
-import { and, asc, desc, eq, inArray, sql } from 'drizzle-orm';
-import type { Diagnosis } from '@dusting/core/diagnose';
+import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import type { Database } from '../db/connect.ts';
 import { notify } from '../db/notices.ts';
-import { defects, diagnoses } from '../db/schema.ts';
+import { defects } from '../db/schema.ts';
 import { Missing } from '../errors.ts';
 
 export type Defect = typeof defects.$inferSelect;
@@ -49,20 +48,4 @@ export async function changeDefect(
   if (!changed) throw new Missing(`There is no defect with the id ${id}.`);
   await notify(db, { type: 'shot', shot: changed.shot });
   return changed;
-}
-
-/** Keeps what was found; an open defect is explained by it. */
-export async function addDiagnosis(db: Database, defect: Defect, proof: number, result: Diagnosis): Promise<void> {
-  await db.insert(diagnoses).values({ defect: defect.id, proof, result });
-  if (defect.state === 'open') await changeDefect(db, defect.id, { state: 'explained' });
-}
-
-export async function findDiagnosis(db: Database, defect: number, proof: number): Promise<Diagnosis | null> {
-  const [row] = await db
-    .select({ result: diagnoses.result })
-    .from(diagnoses)
-    .where(and(eq(diagnoses.defect, defect), eq(diagnoses.proof, proof)))
-    .orderBy(desc(diagnoses.id))
-    .limit(1);
-  return row?.result ?? null;
 }

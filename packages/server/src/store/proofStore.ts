@@ -1,4 +1,5 @@
 import { and, asc, desc, eq, getTableColumns, gt, inArray, sql } from 'drizzle-orm';
+import { RENDER_PURPOSES } from '@dusting/core/diagnose';
 import type { Chunk } from '@dusting/core/render';
 import { completeSettings } from '@dusting/core/scene';
 import type { Database } from '../db/connect.ts';
@@ -11,23 +12,36 @@ import { takeNumbers } from './shotStore.ts';
 export type Proof = Omit<typeof proofs.$inferSelect, 'coarse'>;
 type NewProof = Pick<
   typeof proofs.$inferInsert,
-  'shot' | 'kind' | 'revision' | 'patch' | 'before' | 'use' | 'settings' | 'region' | 'predicted' | 'sweep'
+  | 'shot'
+  | 'kind'
+  | 'purpose'
+  | 'extras'
+  | 'revision'
+  | 'patch'
+  | 'before'
+  | 'use'
+  | 'settings'
+  | 'region'
+  | 'predicted'
+  | 'sweep'
+  | 'diagnosis'
 >;
 
 const { coarse, ...columns } = getTableColumns(proofs);
 
-/** Trials and pilots are short and someone waits for them: they go before proofs. */
-const PRIORITY = { trial: 0, pilot: 0, proof: 1, sweep: 1 };
+/** Trials are short and someone waits for them, as for urgent diagnostic renders: they go before proofs. */
+const priorityOf = ({ kind, purpose }: NewProof) =>
+  kind === 'trial' || (purpose && RENDER_PURPOSES[purpose].urgent) ? 0 : 1;
 
 /** Queues a render: the proof with all its chunks. */
 export async function addProof(db: Database, proof: NewProof, plan: Chunk[]): Promise<number> {
   return db.transaction(async (tx) => {
-    const number = await takeNumbers(tx, proof.shot, proof.kind);
+    const number = await takeNumbers(tx, proof.shot, proof.purpose ?? proof.kind);
     const [{ id }] = await tx
       .insert(proofs)
       .values({ ...proof, number, chunkCount: plan.length })
       .returning({ id: proofs.id });
-    const rows = plan.map((chunk, place) => ({ ...chunk, proof: id, place, priority: PRIORITY[proof.kind] }));
+    const rows = plan.map((chunk, place) => ({ ...chunk, proof: id, place, priority: priorityOf(proof) }));
     for (let at = 0; at < rows.length; at += 2000) await tx.insert(chunks).values(rows.slice(at, at + 2000));
     await notify(tx, { type: 'work' });
     await notify(tx, { type: 'proof', shot: proof.shot, proof: id });

@@ -1,7 +1,7 @@
 // What a render node asks of the database. A chunk is claimed by one statement that skips what others hold, so a row is
 // both the work and its record, and a dead node's claims are simply given back.
 import { and, asc, eq, sql } from 'drizzle-orm';
-import type { RenderStatistics, SceneMemory } from '@dusting/core/render';
+import type { PackedTallies, RenderStatistics, SceneMemory } from '@dusting/core/render';
 import type { LargeTexture } from '@dusting/core/shade';
 import type { Database } from '../db/connect.ts';
 import { notify } from '../db/notices.ts';
@@ -71,7 +71,7 @@ export async function finishChunk(
   db: Database,
   shot: number,
   { proof, place }: Claim,
-  result: { film: Uint8Array; picture: Uint8Array; milliseconds: number },
+  result: { film: Uint8Array; paths?: PackedTallies | null; picture: Uint8Array; milliseconds: number },
 ): Promise<void> {
   await db
     .update(chunks)
@@ -104,7 +104,7 @@ export async function* filmsInOrder(db: Database, proof: number, count: number) 
   const batch = 24;
   for (let from = 0; from < count; from += batch) {
     const rows = await db
-      .select({ region: chunks.region, film: chunks.film, milliseconds: chunks.milliseconds })
+      .select({ region: chunks.region, film: chunks.film, paths: chunks.paths, milliseconds: chunks.milliseconds })
       .from(chunks)
       .where(and(eq(chunks.proof, proof), sql`${chunks.place} >= ${from} and ${chunks.place} < ${from + batch}`))
       .orderBy(asc(chunks.place));

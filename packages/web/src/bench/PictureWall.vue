@@ -10,22 +10,23 @@ import { beyondWipe, type PictureDrawer } from '../picture/view.ts';
 import { useBench } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
 import type { LayerPicture } from '../api.ts';
+import { useDiagnosis } from '../stores/diagnosis.ts';
 import { useContents } from '../stores/contents.ts';
 import { useMix } from '../stores/mix.ts';
 import { usePreview } from '../stores/preview.ts';
 import { useSlip } from '../stores/slip.ts';
 import { DEFECT_SIGNS } from '../words.ts';
-import NoiseOverlay from './NoiseOverlay.vue';
+import MapTiles from '../evidence/MapTiles.vue';
 import SelectionOutline from './SelectionOutline.vue';
 
 const props = defineProps<{
   range: [number, number] | null;
-  overlay: boolean;
   /** Shown instead of the pictures: a map of how they differ. */
   map: PlacedPicture | null;
 }>();
 const emit = defineEmits<{ point: [{ x: number; y: number } | null] }>();
 const bench = useBench();
+const diagnosis = useDiagnosis();
 const look = useLook();
 const mix = useMix();
 const contents = useContents();
@@ -268,7 +269,7 @@ defineExpose({ fit: () => frame.value && look.fit(frame.value), exportPng });
       @wheel.prevent="wheel"
     />
     <SelectionOutline v-if="frame && contents.selectedObjects.size > 0" :frame="frame" />
-    <NoiseOverlay v-if="overlay && bench.diagnosis" :diagnosis="bench.diagnosis" :box-of="boxOf" />
+    <MapTiles v-if="diagnosis.map" class="overlay" :style="boxOf(diagnosis.map.region)" :evidence="diagnosis.map" />
     <div
       v-for="d in bench.shot?.defects"
       :key="d.id"
@@ -311,6 +312,10 @@ canvas {
   height: 100%;
   cursor: crosshair;
   touch-action: none;
+}
+.overlay {
+  position: absolute;
+  pointer-events: none;
 }
 .pan canvas {
   cursor: grab;

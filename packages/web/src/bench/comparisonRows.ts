@@ -1,4 +1,5 @@
-// The two proofs of a comparison, number beside number: first of the region, then of the whole.
+// The two proofs of a comparison, number beside number: of the region, and of the whole where both show the same part of the
+// frame. A region against a frame is compared by what the frame spent on it.
 import type { Comparison, Proof, RegionStatistics } from '../api.ts';
 import { lightnessUnits, megabytes, seconds, value } from '../words.ts';
 
@@ -26,12 +27,20 @@ export function comparisonRows(comparison: Comparison, before: Proof, after: Pro
   add('Mean luminance', value, [luminance(one.mean), luminance(two.mean)]);
   measured('Light cut off', value, (s) => sum(s.cutOff));
   measured('Brightest sample', value, (s) => s.brightest.luminance);
-  add('Time of the whole', seconds, [before.seconds, after.seconds]);
-  add('Memory of the scene', megabytes, [before.memory && sum(before.memory), after.memory && sum(after.memory)]);
-  add('Rays a pixel', (n) => n.toFixed(0), [raysAPixel(before), raysAPixel(after)]);
+  add('Time of the region', seconds, [regionSeconds(before, one.statistics), regionSeconds(after, two.statistics)]);
+  const isAlike = JSON.stringify(before.region) === JSON.stringify(after.region);
+  if (isAlike) add('Time of the whole', seconds, [before.seconds, after.seconds]);
+  // the film is as large as what is rendered
+  add(`Memory of the scene${isAlike ? '' : ', without film'}`, megabytes, [memoryOf(before, isAlike), memoryOf(after, isAlike)]); // prettier-ignore
+  if (isAlike) add('Rays a pixel', (n) => n.toFixed(0), [raysAPixel(before), raysAPixel(after)]);
   return rows;
 }
 
+/** The part of a proof's time that its pixels of the region took. */
+function regionSeconds({ seconds, statistics }: Proof, here: RegionStatistics | null): number | null {
+  return seconds !== null && here && statistics ? (seconds * here.seconds) / (statistics.pixelSeconds || 1) : null;
+}
+const memoryOf = ({ memory }: Proof, film: boolean) => memory && sum(memory) - (film ? 0 : memory.film);
 const luminance = (rgb: number[]) => 0.2126 * rgb[0] + 0.7152 * rgb[1] + 0.0722 * rgb[2];
 const sum = (parts: object) => (Object.values(parts) as number[]).reduce((s, v) => s + v, 0);
 function raysAPixel({ statistics, region }: Proof): number | null {

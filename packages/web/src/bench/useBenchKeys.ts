@@ -26,6 +26,8 @@ const STEPS: Record<string, [number, number]> = { ArrowLeft: [-8, 0], ArrowRight
 /** Keys that belong to what has the focus: all of a text, the arrows of a slider. */
 function isTaken({ target, key, ctrlKey, metaKey }: KeyboardEvent): boolean {
   const own = (selector: string) => (target as HTMLElement).closest(selector) !== null;
+  // what lies open on top is closed first
+  if (key === 'Escape' && document.querySelector('[role=dialog]')) return true;
   if ((ctrlKey || metaKey) && own('[data-settled=true]')) return false;
   if (own('[type=range]')) return key.startsWith('Arrow');
   return own('input:not([type=checkbox]), textarea, select, [role=listbox], [role=combobox]');

@@ -5,9 +5,11 @@ import { useLocalStorage, useResizeObserver } from '@vueuse/core';
 import ToolChoice from '../bench/ToolChoice.vue';
 import { shortNumber } from '../contents/quantity.ts';
 import { useContents } from '../stores/contents.ts';
+import { useDiagnosis } from '../stores/diagnosis.ts';
 import { MODEL_DEFAULTS, ModelScene, type ModelOptions } from './modelScene.ts';
 
 const contents = useContents();
+const diagnosis = useDiagnosis();
 const area = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
 const options = useLocalStorage<ModelOptions>('dusting.modelOptions', { ...MODEL_DEFAULTS }, { mergeDefaults: true });
@@ -48,6 +50,7 @@ onMounted(() => {
   }
   model.setOptions(options.value);
   model.select(contents.selected);
+  model.showPath(diagnosis.path);
   void show();
 });
 onBeforeUnmount(() => model?.end());
@@ -59,6 +62,10 @@ watch(
     model?.select(selected);
     tell();
   },
+);
+watch(
+  () => diagnosis.path,
+  (path) => model?.showPath(path),
 );
 watch(options, (next) => model?.setOptions(next), { deep: true });
 

@@ -28,7 +28,7 @@ export function normalsOf({ positions, normals, box }: ModelMesh): Float32Array 
 
 export function disposeAll(group: Group): void {
   for (const child of [...group.children]) {
-    (child as LineSegments).geometry.dispose();
+    child.traverse((part) => (part as LineSegments).geometry?.dispose());
     group.remove(child);
   }
 }

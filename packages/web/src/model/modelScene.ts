@@ -24,6 +24,7 @@ import type { ModelMesh } from '../workers/meshTools.ts';
 import { FramePacer } from './framePacer.ts';
 import { groundGrid, helpersOf, type Helper } from './helpers.ts';
 import { ACCENT, FACES, LINE_COLORS, LINES, TURNED_FACES, WIRE } from './looks.ts';
+import { lightPath } from './lightPath.ts';
 import { disposeAll, linesAt, matrixOf, normalsOf } from './modelParts.ts';
 import { pickByColor, type ModelMeshObject } from './pickByColor.ts';
 
@@ -67,6 +68,7 @@ export class ModelScene {
   private readonly meshes = new Map<string, Promise<{ data: ModelMesh; geometry: BufferGeometry }>>();
   private readonly helpers = new Group();
   private readonly marks = new Group();
+  private readonly paths = new Group();
   /** Lights and cameras as they are drawn. */
   private placed: Helper[] = [];
   private document: ShotDocument | null = null;
@@ -88,7 +90,7 @@ export class ModelScene {
       this.render(lighter),
     );
     this.scene.background = new Color(0x2b2b2b);
-    this.scene.add(new AmbientLight(0xffffff, 0.9), this.view, this.helpers, this.marks);
+    this.scene.add(new AmbientLight(0xffffff, 0.9), this.view, this.helpers, this.marks, this.paths);
     this.view.add(this.headlight);
     this.headlight.position.set(0.3, 0.6, 1);
     this.view.position.set(1, 1, 2);
@@ -262,7 +264,7 @@ export class ModelScene {
 
   private pickObject(x: number, y: number, width: number, height: number): ContentRef | null {
     const drawn = [...this.objects];
-    const hidden = [this.helpers, this.marks];
+    const hidden = [this.helpers, this.marks, this.paths];
     for (const group of hidden) group.visible = false;
     const index = pickByColor(this.renderer, this.scene, this.view, drawn.map(([, d]) => d.mesh), x, y, width, height); // prettier-ignore
     for (const group of hidden) group.visible = true;
@@ -329,6 +331,19 @@ export class ModelScene {
     this.pacer.draw();
     this.onChange();
   }
+  /** Draws a light path from the camera on, in front of everything. @param positions of its vertices, metres */
+  showPath(positions: number[][]): void {
+    disposeAll(this.paths);
+    if (positions.length > 0) this.paths.add(lightPath([this.eye(), ...positions]));
+    this.pacer.draw();
+  }
+
+  /** Where the shot's camera stands. */
+  private eye(): number[] {
+    const camera = this.document?.cameras[this.document.camera];
+    return camera ? new Vector3().setFromMatrixPosition(matrixOf(camera.transform)).toArray() : [];
+  }
+
   private mark(lines: Float32Array, material: LineBasicMaterial, matrix: Matrix4): void {
     const geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(lines, 3));
     this.marks.add(linesAt(geometry, material, matrix));

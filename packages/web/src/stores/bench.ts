@@ -2,7 +2,6 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useLocalStorage } from '@vueuse/core';
-import type { Diagnosis } from '@dusting/core/diagnose';
 import type { Region } from '@dusting/core/image';
 import type { SettingsUse } from '@dusting/core/scene';
 import { api, type Comparison, type LayerPicture, type Proof, type Shot } from '../api.ts';
@@ -34,8 +33,8 @@ export const useBench = defineStore('bench', () => {
   const besidePicture = shallowRef<LayerPicture | null>(null);
   const region = ref<Region | null>(null);
   const defectId = ref<number | null>(null);
-  const diagnosis = ref<Diagnosis | null>(null);
-  const diagnosing = ref(false);
+  /** Counts what the server announced of diagnoses of this shot. */
+  const notices = ref(0);
   const comparison = ref<Comparison | null>(null);
   let refreshes = 0;
   let stopEvents: (() => void) | null = null;
@@ -100,7 +99,9 @@ export const useBench = defineStore('bench', () => {
     let waiting = false;
     stopEvents = followEvents(
       (notice) => {
-        if (notice.shot !== id || waiting) return;
+        if (notice.shot !== id) return;
+        if (notice.type === 'diagnosis') return void notices.value++;
+        if (waiting) return;
         waiting = true;
         setTimeout(async () => {
           waiting = false;
@@ -121,7 +122,7 @@ export const useBench = defineStore('bench', () => {
     proofId.value = besideId.value = defectId.value = null;
     picture.value = besidePicture.value = null;
     region.value = null;
-    diagnosis.value = comparison.value = null;
+    comparison.value = null;
   }
 
   async function refresh(id = shot.value!.id) {
@@ -141,7 +142,6 @@ export const useBench = defineStore('bench', () => {
 
   async function show(id: number) {
     proofId.value = id;
-    diagnosis.value = null;
     const shown = proof.value;
     // a trial is looked at over the proof that it is compared with
     const before = shown?.kind === 'trial' && shown.state === 'done' ? shown.before : null;
@@ -152,7 +152,6 @@ export const useBench = defineStore('bench', () => {
     }
     await loadPicture();
     if (before && proofId.value === id) await compareWith(before);
-    if (defect.value) await explain(false);
   }
 
   async function loadPicture() {
@@ -201,20 +200,20 @@ export const useBench = defineStore('bench', () => {
   }
 
   /** Sends off a proof of the present revision, or a trial or a pilot of the slip on the region. */
-  async function render(kind: Proof['kind'], predicted?: Proof['predicted']) {
+  async function render(what: 'proof' | 'trial' | 'pilot', predicted?: Proof['predicted']) {
     const id = shot.value!.id;
     await keeper.settled(); // a trial tries the slip as it is seen
     const sent = await act(() =>
       api.render(id, {
-        kind,
+        ...(what === 'pilot' ? { kind: 'diagnostic', purpose: what } : { kind: what }),
         use: use.value,
-        region: kind === 'proof' ? null : region.value,
-        before: kind === 'trial' ? lastProof.value?.id : undefined,
+        region: what === 'proof' ? null : region.value,
+        before: what === 'trial' ? lastProof.value?.id : undefined,
         predicted,
       }),
     );
     if (!sent) return;
-    if (kind === 'pilot') return void (await load(() => refresh())); // what is looked at stays
+    if (what === 'pilot') return void (await load(() => refresh())); // what is looked at stays
     await compareWith(null);
     layer.value = 'beauty';
     proofId.value = sent.id;
@@ -228,26 +227,9 @@ export const useBench = defineStore('bench', () => {
 
   function selectDefect(id: number | null) {
     defectId.value = id;
-    diagnosis.value = null;
     if (id === null) return;
     panel.value = 'defect';
     region.value = defect.value?.region ?? null;
-    if (defect.value?.state === 'explained') void explain(false);
-  }
-
-  /** @param asked the user asked for it: otherwise only what is known is shown, and errors are kept quiet */
-  async function explain(asked: boolean) {
-    const [of, on] = [defect.value, proof.value];
-    if (!of || !on || on.state !== 'done' || (!asked && of.state === 'open')) return;
-    diagnosing.value = asked;
-    try {
-      diagnosis.value = await api.diagnose(of.id, on.id);
-      if (asked) await refresh();
-    } catch (problem) {
-      if (asked) error.value = (problem as Error).message;
-    } finally {
-      diagnosing.value = false;
-    }
   }
 
   /** The object that covers most of a pixel of the shown proof, by the names that it carries. */
@@ -281,9 +263,9 @@ export const useBench = defineStore('bench', () => {
   const title = computed(() => (proof.value ? `${proofName(proof.value)} of ${shot.value?.name}` : ''));
   return {
     shot, error, connected, panel, use, proof, beside, layer, besideLayer, layers, picture, besidePicture, region, defect, defectId,
-    diagnosis, diagnosing, comparison, done, lastProof, title, proofId, besideId, isFrames,
+    notices, comparison, done, lastProof, title, proofId, besideId, isFrames,
     act, load, open, close, refresh, show, compareWith, compareRegion, saveSlip: keeper.save, keepSlip, unsent, other,
-    settle: keeper.settle, settled: keeper.settled, busy, render, cancel, selectDefect, explain,
+    settle: keeper.settle, settled: keeper.settled, busy, render, cancel, selectDefect,
     objectAt, removeProof, addFrames,
   }; // prettier-ignore
 });

@@ -18,7 +18,7 @@ export const usePlan = defineStore('plan', () => {
   const fault = ref('');
   let asked = 0;
 
-  const pilots = computed(() => bench.shot?.proofs.filter((p) => p.kind === 'pilot') ?? []);
+  const pilots = computed(() => bench.shot?.proofs.filter((p) => p.purpose === 'pilot') ?? []);
   /** A pilot that is waited for. */
   const running = computed(() => pilots.value.find((p) => ['queued', 'rendering', 'merging'].includes(p.state)));
 

@@ -12,8 +12,8 @@ import BenchHead from '../bench/BenchHead.vue';
 import ChangeSlip from '../bench/ChangeSlip.vue';
 import ComparePanel from '../bench/ComparePanel.vue';
 import CostLine from '../bench/CostLine.vue';
-import DefectRail from '../bench/DefectRail.vue';
-import DiagnosisPanel from '../bench/DiagnosisPanel.vue';
+import DefectRail from '../defects/DefectRail.vue';
+import DiagnosisPanel from '../defects/DiagnosisPanel.vue';
 import HistoryPanel from '../bench/HistoryPanel.vue';
 import KeyList from '../bench/KeyList.vue';
 import LookPanel from '../bench/LookPanel.vue';
@@ -21,6 +21,7 @@ import LayersPanel from '../bench/LayersPanel.vue';
 import PictureWall from '../bench/PictureWall.vue';
 import ProofShelf from '../bench/ProofShelf.vue';
 import ReadoutBar from '../bench/ReadoutBar.vue';
+import SideHandle from '../bench/SideHandle.vue';
 import SettingsHead from '../bench/SettingsHead.vue';
 import SettingsPanel from '../bench/SettingsPanel.vue';
 import WallTools from '../bench/WallTools.vue';
@@ -43,7 +44,8 @@ const look = useLook();
 const preview = usePreview();
 const mix = useMix();
 const point = ref<{ x: number; y: number } | null>(null);
-const overlay = ref(false);
+/** Width of the side panel, in pixels. */
+const sideWidth = useLocalStorage('dusting.sideWidth', 300);
 const keys = ref(false);
 /** The model stands beside the picture. */
 const model = useLocalStorage('dusting.model', false);
@@ -111,19 +113,16 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
 </script>
 
 <template>
-  <div class="bench" :class="{ alone: look.alone, modelled: model && !bench.isFrames }">
+  <div
+    class="bench"
+    :class="{ alone: look.alone, modelled: model && !bench.isFrames }"
+    :style="{ '--side': `${sideWidth}px` }"
+  >
     <BenchHead v-if="!look.alone" v-model:model="model" v-model:keys="keys" style="grid-area: top" />
     <WallTools v-if="!look.alone" style="grid-area: tools" :copied="copied" @link="copyLink" @save="savePicture" />
     <DefectRail v-if="!look.alone" style="grid-area: rail" />
     <ModelView v-if="model && bench.shot && !bench.isFrames" class="beside" />
-    <PictureWall
-      ref="wall"
-      :range="range"
-      :overlay="overlay"
-      :map="difference.map.value"
-      class="picture"
-      @point="point = $event"
-    >
+    <PictureWall ref="wall" :range="range" :map="difference.map.value" class="picture" @point="point = $event">
       <p v-if="bench.shot && bench.shot.proofs.length === 0 && !bench.isFrames && !preview.on" class="empty">
         This shot has not been rendered yet.<br />Press R, or “Render a proof” above: a coarse picture comes first and
         gets sharper.
@@ -147,6 +146,7 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
       </div>
     </PictureWall>
     <aside v-if="!look.alone" class="side">
+      <SideHandle v-model="sideWidth" />
       <KeyList v-if="keys" class="body" @close="keys = false" />
       <template v-else>
         <div class="tabs" role="tablist">
@@ -162,7 +162,7 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
           </button>
         </div>
         <div class="body">
-          <DiagnosisPanel v-if="panel === 'defect'" v-model:overlay="overlay" />
+          <DiagnosisPanel v-if="panel === 'defect'" @model="model = true" />
           <ContentsPanel v-else-if="panel === 'contents'" />
           <template v-else-if="tabOf(panel) === 'settings'">
             <SettingsHead />
@@ -187,7 +187,7 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
 .bench {
   display: grid;
   height: 100vh;
-  grid-template: 34px 34px 1fr 40px 80px / 54px 1fr 300px;
+  grid-template: 34px 34px 1fr 40px 80px / 54px minmax(0, 1fr) var(--side);
   grid-template-areas: 'top top top' 'tools tools side' 'rail picture side' 'read read side' 'shelf shelf side';
 }
 .bench.alone {
@@ -206,6 +206,8 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
   margin-left: 50%;
 }
 .side {
+  position: relative;
+  min-width: 0;
   grid-area: side;
   display: flex;
   flex-direction: column;

@@ -2,19 +2,27 @@
 import { LIGHT_PREFIX, LIGHT_ROLES } from '../../frames/index.ts';
 import { cropPlane, listLayers } from '../../image/index.ts';
 import { COMPONENTS, layerLuminance, type Component } from '../../render/index.ts';
-import type { Diagnosis, DiagnosisInput } from '../contract.ts';
+import type { Diagnosis, DiagnosisContext } from '../contract.ts';
+import { number, text } from '../evidence.ts';
 import { estimateNoise, varianceOf } from './estimateNoise.ts';
 import { eyeWeight, weightedSum } from './noiseData.ts';
 import { noiseMap } from './noiseMap.ts';
-import { partName, percent, words } from './words.ts';
+import { partName, words } from './words.ts';
 
 /** Layers that hold direct and indirect light together are shown as the one of them that is noisier as a rule. */
 const SHOWN_AS: Record<string, Component> = { diffuse: 'indirectDiffuse', specular: 'indirectSpecular' };
 /** So far may the mean be above the median before texture is spoken of. */
 const TEXTURED = 1.5;
 
+type Input = Pick<DiagnosisContext, 'picture' | 'region' | 'noise' | 'seconds'>;
+
 /** There is no scene, so nothing can be tried: what helps is said, and no remedy is offered. */
-export function diagnoseFrame({ picture, region: asked, stops, noiseLimit, seconds }: DiagnosisInput): Diagnosis {
+export function diagnoseFrame({
+  picture,
+  region: asked,
+  noise: { limit: noiseLimit, stops },
+  seconds,
+}: Input): Diagnosis {
   const noise = estimateNoise(picture, asked, stops);
   const { region, luminance, variance } = noise;
   const weight = eyeWeight(luminance, variance, stops);
@@ -49,26 +57,33 @@ export function diagnoseFrame({ picture, region: asked, stops, noiseLimit, secon
     summary: told.join(' '),
     evidence: [
       {
-        type: 'chart',
+        type: 'bars',
+        id: 'shares',
         title: words.sharesTitle,
-        unit: '%',
+        unit: 'share',
         source: words.sharesAbout,
-        bars: ranked.map(({ name, component, share }) => ({ label: name, component, value: share * 100 })),
+        bars: ranked.map(({ name, component, share }) => ({
+          label: name,
+          value: share,
+          colour: component ?? undefined,
+        })),
       },
       noiseMap(region, variance, weight, parts, words.mapAbout),
       {
         type: 'table',
+        id: 'parts',
         title: words.partsTitle,
         source: words.sharesAbout,
         columns: words.partsColumns,
-        rows: ranked.map((p) => [p.name, percent(p.share), mean(p.light).toFixed(3), Math.sqrt(mean(p.variance)).toFixed(4)]), // prettier-ignore
+        rows: ranked.map((p) => [text(p.name), number(p.share, 'share'), number(mean(p.light)), number(Math.sqrt(mean(p.variance)))]), // prettier-ignore
       },
     ],
-    causes: ranked.map(({ name, component, share }) => ({
+    causes: ranked.map(({ component, name, share }) => ({
+      id: component ?? name,
       title: words.causePart(name),
-      component,
       share,
-      evidence: [0, 1, 2],
+      about: [],
+      evidence: ['shares', 'map', 'parts'],
     })),
     remedies: [],
     measured: { noise: noise.value, noiseLow: noise.low, noiseHigh: noise.high, noiseLimit, seconds },

@@ -1,14 +1,16 @@
 // Which component carries the visible noise of a region, and what it takes to bring it below the limit.
 import { findChannel, noiseInterval, type Picture } from '../../image/index.ts';
 import { COMPONENTS, SPLIT_KINDS, type Component, type SplitKind } from '../../render/index.ts';
-import type { Diagnosis, DiagnosisInput, Remedy, TableEvidence } from '../contract.ts';
+import type { Diagnosis, DiagnosisContext } from '../contract.ts';
+import { number, text, type BarsEvidence, type Cell, type TableEvidence } from '../evidence.ts';
+import { effectOf, meetsTarget, type Effect, type Remedy } from '../remedy.ts';
 import { readNoiseData, regionNoise, total, weightedSum, type NoiseData } from './noiseData.ts';
 import { cleanAt } from './cleanAt.ts';
 import { noiseByLight, noiseByMatte, type NoiseShare } from './noiseBy.ts';
 import { lensBlur } from './lensBlur.ts';
-import { noiseMap } from './noiseMap.ts';
+import { noiseMap, tileHistogram } from './noiseMap.ts';
 import { predictNoise, predictSeconds, type CountChange } from './predict.ts';
-import { COMPONENT_NAMES, inL, percent, words } from './words.ts';
+import { COMPONENT_NAMES, words } from './words.ts';
 
 /** Splits that can have a part in the noise of a component. */
 const KINDS_OF: Partial<Record<Component, SplitKind[]>> = {
@@ -24,9 +26,13 @@ const UNLIKE_ROOT = 0.03;
 const MOST_PIXEL_SAMPLES = 65536;
 const MOST_SPLITS = 1024;
 
+/** What of the context is read: the scene is not. */
+export type NoiseInput = Omit<DiagnosisContext, 'report' | 'scene' | 'signal'>;
+
 /** @throws InputError where the picture carries no statistics, or the region lies outside it */
-export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
-  const { picture, settings, stops, noiseLimit } = input;
+export function diagnoseNoise(input: NoiseInput): Diagnosis {
+  const { picture, settings } = input;
+  const { limit: noiseLimit, stops } = input.noise;
   const data = readNoiseData(picture, input.region, stops);
   if (mostSamples(picture) < 2) return { kind: 'noise', region: data.region, summary: words.oneSample, evidence: [], causes: [], remedies: [], measured: { noiseLimit, seconds: input.seconds } }; // prettier-ignore
   const noise = regionNoise(data, data.beauty, stops);
@@ -39,16 +45,21 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
   const ranked = COMPONENTS.map((component, c) => ({ component, share: shares[c] }))
     .filter(({ share }) => share > 0.0005)
     .sort((a, b) => b.share - a.share);
-  const chart = {
-    type: 'chart' as const,
+  const bars: BarsEvidence = {
+    type: 'bars',
+    id: 'shares',
     title: words.sharesTitle,
-    unit: '%',
+    unit: 'share',
     source: words.sharesSource + words.shared(covariance),
-    bars: ranked.map(({ component, share }) => ({ label: COMPONENT_NAMES[component], component, value: share * 100 })),
+    bars: ranked.map(({ component, share }) => ({
+      label: COMPONENT_NAMES[component],
+      value: share,
+      colour: component,
+    })),
   };
   const parts = COMPONENTS.map((component, c) => ({ component, variance: data.components[c] }));
   const map = noiseMap(data.region, data.beauty, data.weight, parts, words.mapSource);
-  const remedies = noise > noiseLimit && ranked.length > 0 ? findRemedies(input, data, ranked[0].component) : [];
+  const remedies = noise > noiseLimit && ranked.length > 0 ? findRemedies(input, data, noise, ranked[0].component) : [];
   const [best] = remedies;
   const lifts = cleanAt(data, noiseLimit);
   const byLight = noiseByLight(picture, data);
@@ -64,34 +75,39 @@ export function diagnoseNoise(input: DiagnosisInput): Diagnosis {
   if (blur > 1 && ranked.length > 0) sentences.push(words.outOfFocus(blur));
   const law = noise > 0 ? Math.log(noise / predictNoise(data, { pixels: 4, splits: {} }, stops, settings).value) / Math.log(4) : 0.5; // prettier-ignore
   if (best && Math.abs(law - 0.5) > UNLIKE_ROOT) sentences.push(words.law(law));
-  if (best)
-    sentences.push(words.remedy(best.title, best.noise.value, best.meetsLimit, best.seconds.value - input.seconds));
+  if (best) {
+    const [then, time] = [effectOf(best, 'noise')!, effectOf(best, 'time')!];
+    sentences.push(words.remedy(best.title, then.value, meetsTarget(then), time.value - input.seconds));
+  }
   return {
     kind: 'noise',
     region: data.region,
     summary: sentences.join(' '),
     evidence: [
-      chart,
+      bars,
       map,
+      tileHistogram(map, noise, noiseLimit),
       levelsTable(data, settings),
       {
         type: 'table',
+        id: 'lifts',
         title: words.liftsTitle,
         source: words.measuredHere,
         columns: words.liftsColumns,
-        rows: lifts.map((l) => [`+${l.stops} EV`, inL(l.noise), l.clean ? 'in limit' : 'over']),
+        rows: lifts.map((l) => [number(l.stops, 'EV'), number(l.noise, 'L*'), text(l.clean ? 'within' : 'above')]),
       },
       ...sharesTables([
-        [words.byTitle.light, byLight, words.byLight],
-        [words.byTitle.surfaces, bySurface, words.bySeen],
-        [words.byTitle.objects, noiseByMatte(picture, data, 'objects'), words.bySeen],
+        ['light', byLight, words.byLight],
+        ['surfaces', bySurface, words.bySeen],
+        ['objects', noiseByMatte(picture, data, 'objects'), words.bySeen],
       ]),
     ],
     causes: ranked.map(({ component, share }) => ({
+      id: component,
       title: words.cause(component),
-      component,
       share,
-      evidence: [0, 1, 2],
+      about: [],
+      evidence: ['shares', 'map', 'levels'],
     })),
     remedies,
     measured: {
@@ -119,21 +135,24 @@ function mostSamples(picture: Picture): number {
 const named = ([first]: NoiseShare[]) => (first?.share > 0.5 ? first.name : null);
 
 const MOST_ROWS = 12;
-const sharesTables = (all: [title: string, shares: NoiseShare[], source: string][]): TableEvidence[] =>
+const sharesTables = (all: [by: keyof typeof words.byTitle, shares: NoiseShare[], source: string][]): TableEvidence[] =>
   all
     .filter(([, shares]) => shares.length > 0)
-    .map(([title, shares, source]) => ({
+    .map(([by, shares, source]) => ({
       type: 'table',
-      title,
+      id: `by-${by}`,
+      title: words.byTitle[by],
       source,
       columns: words.byColumns,
-      rows: shares.slice(0, MOST_ROWS).map(({ name, share }) => [name, percent(share)]),
+      rows: shares.slice(0, MOST_ROWS).map(({ name, share }) => [text(name), number(share, 'share')]),
     }));
 
 /** More splits for the leading component, and more pixel samples: the fewest that reach the limit, quickest first. */
-function findRemedies(input: DiagnosisInput, data: NoiseData, leading: Component): Remedy[] {
-  const { picture, settings, stops, noiseLimit, use } = input;
+function findRemedies(input: NoiseInput, data: NoiseData, now: number, leading: Component): Remedy[] {
+  const { picture, settings, use } = input;
+  const { limit: noiseLimit, stops } = input.noise;
   const frame = readNoiseData(picture, picture.dataWindow, stops);
+  const regionSeconds = (input.seconds * total(data.seconds)) / (total(frame.seconds) || 1);
   const remedies: Remedy[] = [];
   const offer = (
     id: string,
@@ -163,14 +182,15 @@ function findRemedies(input: DiagnosisInput, data: NoiseData, leading: Component
       }
     }
     if (to <= from) return;
-    const noise = at(to);
     remedies.push({
       id,
       title: texts.title(from, to),
       patch: [{ op: 'replace', path: `/${use}/${path}`, value: to }],
-      noise,
-      seconds: predictSeconds(frame, input.seconds, change(to / from)),
-      meetsLimit: noise.value <= noiseLimit,
+      effects: [
+        { measure: 'noise', now, target: noiseLimit, ...at(to) },
+        { measure: 'time', now: input.seconds, target: null, ...predictSeconds(frame, input.seconds, change(to / from)) }, // prettier-ignore
+        { measure: 'regionTime', now: regionSeconds, target: null, ...predictSeconds(data, regionSeconds, change(to / from)) }, // prettier-ignore
+      ],
       sideEffect: texts.side,
     });
   };
@@ -190,22 +210,31 @@ function findRemedies(input: DiagnosisInput, data: NoiseData, leading: Component
     true,
     { title: words.pixels, side: words.pixelSide },
   );
-  return remedies.sort((a, b) => Number(b.meetsLimit) - Number(a.meetsLimit) || a.seconds.value - b.seconds.value);
+  const noiseOf = (remedy: Remedy): Effect => effectOf(remedy, 'noise')!;
+  const timeOf = (remedy: Remedy) => effectOf(remedy, 'time')!.value;
+  return remedies.sort((a, b) => Number(meetsTarget(noiseOf(b))) - Number(meetsTarget(noiseOf(a))) || timeOf(a) - timeOf(b)); // prettier-ignore
 }
 
 const tracedKinds = (data: NoiseData) => SPLIT_KINDS.filter((_, k) => total(data.kindRays[k]) > 0);
 
 /** What more splits of each kind could take away of the visible variance, and what only pixel samples can. */
-function levelsTable(data: NoiseData, settings: DiagnosisInput['settings']): TableEvidence {
+function levelsTable(data: NoiseData, settings: NoiseInput['settings']): TableEvidence {
   const whole = weightedSum(data.beauty, data.weight);
   let left = 1;
-  const rows = tracedKinds(data).map((kind) => {
+  const rows = tracedKinds(data).map((kind): Cell[] => {
     const count = settings[`${kind}Samples`];
-    if (count < 2) return [kind, '1', words.notMeasured];
+    if (count < 2) return [text(kind), number(1, 'count'), text(words.notMeasured)];
     const share = weightedSum(data.parts[SPLIT_KINDS.indexOf(kind)], data.weight) / whole;
     left -= share;
-    return [kind, String(count), percent(share)];
+    return [text(kind), number(count, 'count'), number(share, 'share')];
   });
-  rows.push(['pixel', String(settings.pixelSamples), percent(Math.max(0, left))]);
-  return { type: 'table', title: words.levelsTitle, source: words.levelsSource, columns: words.levelsColumns, rows };
+  rows.push([text('pixel'), number(settings.pixelSamples, 'count'), number(Math.max(0, left), 'share')]);
+  return {
+    type: 'table',
+    id: 'levels',
+    title: words.levelsTitle,
+    source: words.levelsSource,
+    columns: words.levelsColumns,
+    rows,
+  };
 }

@@ -9,7 +9,7 @@ import {
   type Region,
 } from '../../image/index.ts';
 import { layerLuminance } from '../../render/index.ts';
-import type { Estimate } from '../contract.ts';
+import type { Estimate } from '../units.ts';
 
 /**
  * What the measured noise was of the one told from the picture, at least and at most, over nine parts of LH-010 at two

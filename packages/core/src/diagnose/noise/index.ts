@@ -1,10 +1,11 @@
-import { COMPONENTS } from '../../render/index.ts';
+import { LIGHT_PREFIX, LIGHT_ROLES } from '../../frames/index.ts';
 import type { DiagnosisModule } from '../contract.ts';
 import { diagnoseFrame } from './diagnoseFrame.ts';
 import { diagnoseNoise } from './diagnoseNoise.ts';
 import { hasStatistics } from './noiseData.ts';
 
 export { diagnoseFrame, diagnoseNoise };
+export type { NoiseInput } from './diagnoseNoise.ts';
 export { estimateNoise } from './estimateNoise.ts';
 export { costModel, type CostModel, type TimedRender } from './costModel.ts';
 export {
@@ -20,22 +21,17 @@ export { cleanAt } from './cleanAt.ts';
 export { groupWords, noiseByLight, noiseByMatte, type NoiseShare } from './noiseBy.ts';
 export * from './predict.ts';
 export { PART_RANGE } from './splitParts.ts';
-export { COMPONENT_NAMES, inL, inSeconds, percent } from './words.ts';
+export { COMPONENT_NAMES } from './words.ts';
+
+/** Of a proof, what noise is measured by and the mattes; of a frame of another renderer, the parts of its light. */
+const NOISE_LAYERS = new RegExp(`^(beauty|(error|splits)(\\..*)?|halves|spread|rays|branchRays|kindTime|probeRays|samples|time|early|brightest|depth|(objects|surfaces)\\d\\d|${LIGHT_ROLES.join('|')}|${LIGHT_PREFIX}.*)$`); // prettier-ignore
 
 /** Measured where the picture carries its statistics, else estimated from what it shows. */
 export const noiseModule: DiagnosisModule = {
   kind: 'noise',
   title: 'Noise by component',
-  needs: [
-    'beauty',
-    'error',
-    ...COMPONENTS.map((c) => `error.${c}`),
-    'spread',
-    'halves',
-    'splits',
-    'branchRays',
-    'rays',
-    'time',
-  ],
-  diagnose: (input) => (hasStatistics(input.picture) ? diagnoseNoise(input) : diagnoseFrame(input)),
+  version: 1,
+  requires: { layers: NOISE_LAYERS, scene: 'unused', limit: true },
+  diagnose: async (context) => (hasStatistics(context.picture) ? diagnoseNoise(context) : diagnoseFrame(context)),
+  measure: () => ({}),
 };

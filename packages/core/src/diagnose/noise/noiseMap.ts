@@ -1,7 +1,8 @@
 import { EYE_NOISE_GAIN, VISIBLE_NOISE_DEFAULTS, type Region } from '../../image/index.ts';
-import { COMPONENTS, type Component } from '../../render/index.ts';
-import type { MapEvidence } from '../contract.ts';
-import { words } from './words.ts';
+import type { Component } from '../../render/index.ts';
+import type { HistogramEvidence, MapEvidence } from '../evidence.ts';
+import { tileMap } from '../tileMap.ts';
+import { COMPONENT_NAMES, words } from './words.ts';
 
 /** A part of the light, with the variance of each pixel of the region. */
 export interface NoisePart {
@@ -18,40 +19,45 @@ export function noiseMap(
   parts: NoisePart[],
   source: string,
 ): MapEvidence {
-  const { tile } = VISIBLE_NOISE_DEFAULTS;
-  const { width, height } = region;
-  const columns = Math.ceil(width / tile);
-  const rows = Math.ceil(height / tile);
-  const values: number[] = [];
-  const leading: number[] = [];
-  for (let row = 0; row < rows; row++)
-    for (let column = 0; column < columns; column++) {
-      const sums = new Float64Array(parts.length);
-      let squares = 0;
-      let count = 0;
-      for (let y = row * tile; y < Math.min(height, (row + 1) * tile); y++)
-        for (let x = column * tile; x < Math.min(width, (column + 1) * tile); x++) {
-          const i = y * width + x;
-          squares += variance[i] * weight[i];
-          count++;
-          for (let p = 0; p < parts.length; p++) sums[p] += parts[p].variance[i] * weight[i];
-        }
-      values.push(Number((EYE_NOISE_GAIN * Math.sqrt(squares / count)).toFixed(4)));
-      const most = Math.max(...sums);
-      const component = most > 0 ? parts[sums.indexOf(most)].component : null;
-      leading.push(component ? COMPONENTS.indexOf(component) : -1);
-    }
-  return {
-    type: 'map',
-    title: words.mapTitle,
-    unit: 'L*',
-    source,
+  const categories = parts.flatMap(({ component }) => (component ? [{ label: COMPONENT_NAMES[component], colour: component }] : [])); // prettier-ignore
+  const shown = { id: 'map', title: words.mapTitle, unit: 'L*' as const, source, categories };
+  const visible = (plane: Float32Array, pixels: number[]) => pixels.reduce((sum, i) => sum + plane[i] * weight[i], 0);
+  return tileMap(
     region,
-    tile,
-    columns,
-    rows,
-    values,
-    leading,
-    components: [...COMPONENTS],
+    shown,
+    (pixels) => {
+      const sums = parts.map((part) => visible(part.variance, pixels));
+      const most = Math.max(0, ...sums);
+      const leading = most > 0 ? parts[sums.indexOf(most)].component : null;
+      return {
+        value: EYE_NOISE_GAIN * Math.sqrt(visible(variance, pixels) / pixels.length),
+        leading: leading ? categories.findIndex(({ colour }) => colour === leading) : -1,
+      };
+    },
+    VISIBLE_NOISE_DEFAULTS.tile,
+  );
+}
+
+const BINS = 16;
+
+/** How many tiles of a map are how noisy, and where the limit is and the noise that is reported. */
+export function tileHistogram({ values, source }: MapEvidence, noise: number, limit: number): HistogramEvidence {
+  const most = Math.max(limit * 1.1, ...values) || 1;
+  const edges = Array.from({ length: BINS + 1 }, (_, i) => (i * most) / BINS);
+  const counts = new Array<number>(BINS).fill(0);
+  for (const v of values) counts[Math.min(BINS - 1, Math.floor((v / most) * BINS))]++;
+  return {
+    type: 'histogram',
+    id: 'tiles',
+    title: words.tilesTitle,
+    source,
+    x: { label: words.tilesAxis, unit: 'L*', scale: 'linear' },
+    counted: 'tiles',
+    edges,
+    counts,
+    markers: [
+      { axis: 'x', value: limit, label: words.limitMark },
+      { axis: 'x', value: noise, label: words.noiseMark },
+    ],
   };
 }

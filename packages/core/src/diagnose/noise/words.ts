@@ -1,7 +1,7 @@
 // All wording of the noise diagnosis.
 import { LIGHT_PREFIX } from '../../frames/index.ts';
 import type { Component, SplitKind } from '../../render/index.ts';
-import type { Estimate } from '../contract.ts';
+import { formatEstimate, inL, inSeconds, percent, type Estimate } from '../units.ts';
 
 export const COMPONENT_NAMES: Record<Component, string> = {
   directDiffuse: 'direct diffuse',
@@ -14,22 +14,12 @@ export const COMPONENT_NAMES: Record<Component, string> = {
   background: 'background',
 };
 
-export const percent = (share: number) => `${Math.round(share * 100)} %`;
-export const inL = (noise: number) => `${noise.toFixed(noise < 0.1 ? 2 : 1)} L*`;
-export const inSeconds = (seconds: number) =>
-  seconds < 10
-    ? `${seconds.toFixed(1)} s`
-    : seconds < 120
-      ? `${Math.round(seconds)} s`
-      : `${(seconds / 60).toFixed(1)} min`;
-
 /** A part of the light of a frame that another renderer wrote. */
 export const partName = (layer: string) =>
   COMPONENT_NAMES[layer as Component] ?? layer.slice(layer.startsWith(LIGHT_PREFIX) ? LIGHT_PREFIX.length : 0);
 
 /** With the range that four in five such renders would measure. */
-const measured = ({ value, low, high }: Estimate) =>
-  `${inL(value)} (${low.toFixed(value < 0.1 ? 2 : 1)} to ${inL(high)})`;
+const measured = (noise: Estimate) => formatEstimate(noise, 'L*');
 
 export const words = {
   clean: (noise: Estimate, limit: number) =>
@@ -79,6 +69,10 @@ export const words = {
       ? ''
       : `; what the components share ${covariance > 0 ? 'adds' : 'takes'} ${percent(Math.abs(covariance))}`,
   mapTitle: 'Noise of each tile and its leading component',
+  tilesTitle: 'How noisy the tiles are',
+  tilesAxis: 'noise of a tile',
+  limitMark: 'limit',
+  noiseMark: 'reported',
   mapSource: 'measured: halves of the samples of each pixel, root mean square over the tile',
   levelsTitle: 'Where the variance arises',
   levelsSource:
@@ -86,7 +80,7 @@ export const words = {
   levelsColumns: ['samples', 'now', 'share of the noise that more of them take away'],
   notMeasured: 'not measured (1 sample)',
   about: ({ value, low, high }: Estimate) =>
-    `about ${inL(value)} (${low.toFixed(1)} to ${high.toFixed(1)}), told from the picture alone`,
+    `about ${inL(value)} (${low.toFixed(1)} to ${high.toFixed(1)}), estimated from the picture alone`,
   cleanAbout: (noise: Estimate, limit: number) =>
     `The noise in this region is ${words.about(noise)}: within the limit of ${inL(limit)}${noise.high > limit ? ', as far as can be told' : ''}.`,
   findingAbout: (part: { name: string; share: number } | null, noise: Estimate, limit: number) =>

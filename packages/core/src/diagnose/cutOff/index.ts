@@ -1,0 +1,19 @@
+import type { DiagnosisModule } from '../contract.ts';
+import { regionCuts } from '../regionCuts.ts';
+import { diagnoseCutOff } from './diagnoseCutOff.ts';
+import { allShare } from './limitShares.ts';
+
+export { LIMIT_NAMES, limitWithValue } from './words.ts';
+
+/** What is cut off here: light that depth limits and clamps keep out of a region. */
+export const cutOffModule: DiagnosisModule = {
+  kind: 'other',
+  title: 'What limits cut off here',
+  version: 1,
+  requires: { layers: /^(beauty|cut\..*|probeRays|time)$/, scene: 'used', limit: false },
+  diagnose: diagnoseCutOff,
+  measure: (picture, region) => {
+    const cuts = regionCuts(picture, region);
+    return cuts ? { luminance: cuts.meanLuminance, lightCutOff: allShare(cuts) } : {};
+  },
+};

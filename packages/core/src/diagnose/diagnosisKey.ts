@@ -1,0 +1,31 @@
+import type { Region } from '../image/index.ts';
+import type { DiagnosisModule } from './contract.ts';
+import type { DefectKind } from './kinds.ts';
+import { inL } from './units.ts';
+
+/** What a stored diagnosis was made from. */
+export interface DiagnosisKey {
+  kind: DefectKind;
+  /** Of the module. */
+  version: number;
+  proof: number;
+  region: Region;
+  noise: { limit: number; stops: number };
+  /** Of the shot, which the remedies are changes of. */
+  revision: number;
+}
+
+/** What has changed since, in words; none where the answer would be the same. */
+export function changedSince(then: DiagnosisKey, now: DiagnosisKey, { requires }: DiagnosisModule): string[] {
+  const changes: string[] = [];
+  if (then.version !== now.version) changes.push('the diagnosis itself was improved');
+  if (then.proof !== now.proof) changes.push('it was made on another proof');
+  if (JSON.stringify(then.region) !== JSON.stringify(now.region)) changes.push('the region of the defect was changed');
+  if (requires.limit && then.noise.limit !== now.noise.limit)
+    changes.push(`the noise limit was ${inL(then.noise.limit)} and is ${inL(now.noise.limit)}`);
+  if (requires.limit && then.noise.stops !== now.noise.stops)
+    changes.push(`the shadow check was +${then.noise.stops} stops and is +${now.noise.stops}`);
+  if (then.revision !== now.revision)
+    changes.push(`the shot was at revision ${then.revision} and is at ${now.revision}`);
+  return changes;
+}

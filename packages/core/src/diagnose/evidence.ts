@@ -1,0 +1,116 @@
+// What a diagnosis rests on, as data. Components draw it, evidenceText writes it, evidenceCsv copies it; none of them knows
+// the kind of defect.
+import type { Region } from '../image/index.ts';
+import type { PathVertex } from '../render/index.ts';
+import type { Reference } from './finding.ts';
+import type { Unit } from './units.ts';
+
+interface Shown {
+  /** Causes name it; once in a diagnosis. */
+  id: string;
+  title: string;
+  /** Whether it was measured, computed or estimated, and from what. */
+  source: string;
+}
+
+export interface BarsEvidence extends Shown {
+  type: 'bars';
+  unit: Unit;
+  /** The colour is a name of the palette: a component of the light, or nothing. */
+  bars: { label: string; value: number; colour?: string }[];
+}
+
+export interface Axis {
+  label: string;
+  unit: Unit;
+  scale: 'linear' | 'log';
+}
+/** A value on one of the axes that is worth a line: a limit, the present setting. */
+export interface Marker {
+  axis: 'x' | 'y';
+  value: number;
+  label: string;
+}
+export interface CurvesEvidence extends Shown {
+  type: 'curves';
+  x: Axis;
+  y: Axis;
+  curves: { label: string; points: [x: number, y: number][]; /** Drawn as steps: the value holds up to the next x. */ steps?: boolean }[]; // prettier-ignore
+  markers: Marker[];
+}
+
+export interface HistogramEvidence extends Shown {
+  type: 'histogram';
+  x: Axis;
+  /** What is counted: tiles, pixels, rays. */
+  counted: string;
+  /** One more than the counts. */
+  edges: number[];
+  counts: number[];
+  markers: Marker[];
+}
+
+/** One value for each square tile of a region, row by row. */
+export interface MapEvidence extends Shown {
+  type: 'map';
+  unit: Unit;
+  region: Region;
+  tile: number;
+  columns: number;
+  rows: number;
+  values: number[];
+  /** What leads in each tile, as a place in `categories`; -1 where nothing does. */
+  leading?: number[];
+  categories?: { label: string; colour: string }[];
+}
+
+export type Cell =
+  | { type: 'text'; text: string }
+  | { type: 'number'; value: number; unit: Unit }
+  /** Linear RGB. */
+  | { type: 'swatch'; rgb: [number, number, number] }
+  | { type: 'link'; text: string; to: Reference };
+export interface TableEvidence extends Shown {
+  type: 'table';
+  columns: string[];
+  rows: Cell[][];
+}
+
+export interface PixelsEvidence extends Shown {
+  type: 'pixels';
+  /** What stands beside each pixel. */
+  value: { label: string; unit: Unit };
+  pixels: { x: number; y: number; value: number; text: string }[];
+}
+
+/** Paths of single samples, from the camera on. */
+export interface PathsEvidence extends Shown {
+  type: 'paths';
+  paths: { x: number; y: number; sample: number; label: string; vertices: PathVertex[] }[];
+}
+
+/** Pictures of one region, side by side. */
+export interface PicturesEvidence extends Shown {
+  type: 'pictures';
+  /** `halves`: RGB as half-precision floats, linear, little-endian, base64. */
+  pictures: { label: string; width: number; height: number; halves: string }[];
+}
+
+export interface ChecklistEvidence extends Shown {
+  type: 'checklist';
+  checks: { text: string; state: 'passed' | 'failed' | 'unknown'; about: Reference[] }[];
+}
+
+export type Evidence =
+  | BarsEvidence
+  | CurvesEvidence
+  | HistogramEvidence
+  | MapEvidence
+  | TableEvidence
+  | PixelsEvidence
+  | PathsEvidence
+  | PicturesEvidence
+  | ChecklistEvidence;
+
+export const text = (value: string): Cell => ({ type: 'text', text: value });
+export const number = (value: number, unit: Unit = ''): Cell => ({ type: 'number', value, unit });

@@ -1,0 +1,121 @@
+// Light and rays by the events of their paths, and light by how bright it is: from these, any combination of depth limits
+// and clamps can be tried without a render, as far as the limits of this one reach.
+import { tallyRow, tallyRows, mergeTally, type Tally } from './tally.ts';
+
+/** What a render keeps beside its film where it is asked to. */
+export const FILM_EXTRAS = ['paths'] as const;
+export type FilmExtra = (typeof FILM_EXTRAS)[number];
+
+/** The pixels fall into so many groups by chance: how far the groups are apart tells how well a number is known. */
+export const TALLY_GROUPS = 16;
+
+/** Events of each of SPLIT_LOBES, seven bits each. */
+const BITS = 7;
+const MOST = 2 ** BITS - 1;
+/** Row of `depths`: rays, then the luminance in each group of pixels. */
+const DEPTH_ROW = 1 + TALLY_GROUPS;
+/** Row of `clamps`: luminance and share of it in each group of pixels. */
+const CLAMP_ROW = 2 * TALLY_GROUPS;
+/** So many steps of brightness double it. */
+const STEPS = 8;
+const INDIRECT = 1024;
+const MIDDLE = 512;
+
+export interface PathTallies {
+  depths: Tally;
+  clamps: Tally;
+  /** Camera samples of each group of pixels. */
+  samples: Float64Array;
+}
+export const emptyPathTallies = (): PathTallies => ({
+  depths: new Map(),
+  clamps: new Map(),
+  samples: new Float64Array(TALLY_GROUPS),
+});
+
+export function mergePathTallies(into: PathTallies, part: PathTallies): void {
+  mergeTally(into.depths, part.depths);
+  mergeTally(into.clamps, part.clamps);
+  part.samples.forEach((n, g) => (into.samples[g] += n));
+}
+
+const keyOf = (counts: ArrayLike<number>, lobe: number) => {
+  let key = 0;
+  for (let k = 3; k >= 0; k--) key = (key << BITS) | Math.min(MOST, counts[k] + (k === lobe ? 1 : 0));
+  return key;
+};
+
+/** @param lobe of the event that the light of a shadow ray would add, or -1 */
+export function tallyRay({ depths }: PathTallies, counts: ArrayLike<number>, lobe: number): void {
+  tallyRow(depths, keyOf(counts, lobe), DEPTH_ROW)[0]++;
+}
+
+/**
+ * @param luminance that the path brings, before clamping, undivided by splits
+ * @param share of a sample that it stands for
+ * @param group of the pixel, below TALLY_GROUPS
+ */
+export function tallyLight(
+  { clamps, depths }: PathTallies,
+  counts: ArrayLike<number>,
+  lobe: number,
+  luminance: number,
+  share: number,
+  group: number,
+): void {
+  if (!(luminance > 0 && luminance < Infinity)) return;
+  tallyRow(depths, keyOf(counts, lobe), DEPTH_ROW)[1 + group] += luminance * share;
+  const events = counts[0] + counts[1] + counts[2] + counts[3] + (lobe < 0 ? 0 : 1);
+  if (events === 0) return; // what the camera sees itself is not clamped
+  const step = Math.min(INDIRECT - 1, Math.max(0, MIDDLE + Math.floor(STEPS * Math.log2(luminance))));
+  const row = tallyRow(clamps, (events > 1 ? INDIRECT : 0) + step, CLAMP_ROW);
+  row[group] += luminance * share;
+  row[TALLY_GROUPS + group] += share;
+}
+
+/** As it stands in the statistics of a render. */
+export interface PathCounts {
+  /** Rays and light of paths with so many events: diffuse, specular, transmission, volume. `light` is by group of pixels. */
+  depths: { events: [number, number, number, number]; rays: number; light: number[] }[];
+  /** Light of samples between `from` and the next step of brightness, and the samples that it stands for. */
+  clamps: { indirect: boolean; from: number; light: number; share: number }[];
+  /** Camera samples in each group of pixels. */
+  samples: number[];
+}
+
+export function pathCounts({ clamps, depths, samples }: PathTallies): PathCounts {
+  return {
+    samples: [...samples],
+    depths: tallyRows(depths).map(([key, rays, ...light]) => ({
+      events: [0, 1, 2, 3].map((k) => (key >>> (k * BITS)) & MOST) as [number, number, number, number],
+      rays,
+      light,
+    })),
+    clamps: tallyRows(clamps).map(([key, ...values]) => ({
+      indirect: key >= INDIRECT,
+      from: 2 ** (((key % INDIRECT) - MIDDLE) / STEPS),
+      light: values.slice(0, TALLY_GROUPS).reduce((sum, v) => sum + v, 0),
+      share: values.slice(TALLY_GROUPS).reduce((sum, v) => sum + v, 0),
+    })),
+  };
+}
+
+type Rows = [key: number, values: number[]][];
+/** Tallies of a chunk as JSON. */
+export interface PackedTallies {
+  depths: Rows;
+  clamps: Rows;
+  samples: number[];
+}
+export const packTallies = ({ clamps, depths, samples }: PathTallies): PackedTallies => ({
+  depths: rows(depths),
+  clamps: rows(clamps),
+  samples: [...samples],
+});
+export const unpackTallies = ({ clamps, depths, samples }: PackedTallies): PathTallies => ({
+  depths: tally(depths),
+  clamps: tally(clamps),
+  samples: Float64Array.from(samples),
+});
+const rows = (of: Tally): Rows => [...of].map(([key, values]) => [key, [...values]]);
+const tally = (of: Rows): Tally => new Map(of.map(([key, values]) => [key, Float64Array.from(values)]));

@@ -1,0 +1,29 @@
+<script setup lang="ts">
+import { formatNumber, type PixelsEvidence, type Reference } from '@dusting/core/diagnose';
+
+defineProps<{ evidence: PixelsEvidence }>();
+const emit = defineEmits<{ go: [to: Reference] }>();
+</script>
+
+<template>
+  <table>
+    <thead>
+      <tr>
+        <th>pixel</th>
+        <th>{{ evidence.value.label }}</th>
+        <th></th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="p in evidence.pixels" :key="`${p.x},${p.y}`">
+        <td>
+          <button class="link number" @click="emit('go', { type: 'pixel', x: p.x, y: p.y })">
+            {{ p.x }}, {{ p.y }}
+          </button>
+        </td>
+        <td class="number">{{ formatNumber(p.value, evidence.value.unit) }}</td>
+        <td>{{ p.text }}</td>
+      </tr>
+    </tbody>
+  </table>
+</template>
