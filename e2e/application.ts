@@ -12,10 +12,13 @@ export interface Session {
   close(): Promise<void>;
 }
 
-/** The whole application on a database of its own, and a browser on it. */
-export async function openSession(name: string): Promise<Session> {
+/**
+ * The whole application on a database of its own, and a browser on it.
+ * @param demo the demo shots without their first pictures, unless it is 'on'
+ */
+export async function openSession(name: string, demo = 'scenes'): Promise<Session> {
   const folder = join(process.env.DUSTING_DATA ?? 'data/test', name);
-  const application = await startApplication({ dataFolder: folder, port: 0 });
+  const application = await startApplication({ dataFolder: folder, port: 0, env: { DUSTING_DEMO: demo } });
   const context: BrowserContext = await openBrowser();
   const page = context.pages()[0] ?? (await context.newPage());
   const complaints: string[] = [];

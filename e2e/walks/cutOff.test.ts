@@ -35,7 +35,7 @@ describe('light that limits cut off', function () {
 
   it('is marked where the glass is black, and explained by a render with open limits', async () => {
     await page.click(test('open-LH-010'));
-    await page.click(test('render'));
+    await page.click(test('render-final'));
     await finished('P1');
     await page.click(test('tab-defect'));
     await markRegion(page, FRAME, [0.3, 0.42], [0.45, 0.74]);

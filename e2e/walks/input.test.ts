@@ -43,9 +43,9 @@ describe('input', () => {
   it('a scene with a settings file and its picture is brought in; its name cannot be used twice', async () => {
     const { page } = session;
     await bringIn(files, 'LH-010 again');
-    await page.locator(test('imported')).waitFor();
+    await page.locator('text=This shot has not been rendered yet').waitFor();
+    await page.click('a.home');
     await page.locator(test('shot-LH-010 again')).waitFor();
-    await page.locator('button:has-text("Clear")').waitFor({ state: 'hidden' }); // the page may hear of the shot before its answer
     await bringIn(files, 'LH-010 again');
     await page.locator(`${test('import-error')}:has-text("another name")`).waitFor();
   });
@@ -82,7 +82,7 @@ describe('input', () => {
   it('a render is cancelled within a chunk, and leaves nothing behind', async () => {
     const { page } = session;
     await page.click(test('open-LH-010 again'));
-    await page.locator(test('render')).click();
+    await page.locator(test('render-final')).click();
     await page.click(test('cancel-P1'));
     await page.locator(test('proof-P1')).waitFor({ state: 'detached' });
     expect(session.complaints).to.deep.equal([]);

@@ -63,7 +63,7 @@ describe('the jars on the sill', function () {
     expect(await textOf(page, test('shot-LH-010'))).to.contain('limit 2.0 L*');
     await page.click(test('open-LH-010'));
     await page.locator('text=This shot has not been rendered yet').waitFor();
-    await page.click(test('render'));
+    await page.click(test('render-final'));
     // a coarse picture: the wall gives way to the orchard
     await page.locator(test('proof-P1')).waitFor();
     await untilPixel(page, 0.5, 0.3, ([r, g, b]) => r + g + b > 200 && g !== r);
@@ -211,7 +211,7 @@ describe('the jars on the sill', function () {
   });
 
   it('renders P2 in full and marks the defect as fixed', async () => {
-    await page.click(test('render'));
+    await page.click(test('render-final'));
     await finished('P2');
     await page.click(test('tab-history'));
     expect(await textOf(page, test('revision-2'))).to.contain('Three rows of jars');
@@ -254,7 +254,6 @@ describe('the jars on the sill', function () {
     const bytes = writeExr({ ...own, metadata, channels: named }, { compression: 'PIZ' });
     await page.setInputFiles(test('files'), { name: 'jars_0001.exr', mimeType: '', buffer: Buffer.from(bytes) });
     await page.click(test('import'));
-    await page.click(test('open-jars'));
     await page.click(test('tab-layers'));
     await page.locator(`${test('sum')}:has-text("7 parts of the light: they add up")`).waitFor();
     await page.mouse.move(400, 300);

@@ -51,8 +51,9 @@ describe('looking', () => {
     ]);
     await page.fill('input[aria-label="Name of the shot"]', 'sill');
     await page.click(test('import'));
-    await page.locator(test('open-sill')).click();
-    await page.locator(test('render')).click();
+    // the bench of what was brought in opens by itself, and proposes the quicker look
+    expect(await textOf(page, test('render-preview'))).to.match(/^Render the preview/);
+    await page.locator(test('render-final')).click();
     await page.locator(`${test('proof-P1')} ${test('noise')}`).waitFor({ timeout: 60_000 });
     await page.click(test('tab-settings'));
     expect(await page.locator('label:has-text("Volume samples")').count()).to.equal(1);

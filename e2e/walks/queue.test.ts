@@ -5,6 +5,7 @@ import { once } from 'node:events';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { expect } from 'chai';
+import type { SceneMemory } from '@dusting/core/render';
 import { readExr } from '@dusting/core/formats';
 import { FINAL_DEFAULTS, importShot } from '@dusting/core/scene';
 import { planChunks } from '@dusting/core/render';
@@ -33,6 +34,8 @@ import {
   loadChunk,
   releaseClaims,
   reportAlive,
+  claimFirstLook,
+  saveFirstLook,
   startProof,
 } from '../../packages/server/src/store/workStore.ts';
 
@@ -109,8 +112,9 @@ describe('shots and work in the database', () => {
   it('a proof is merged once all its chunks are done, in the order of the plan', async () => {
     const { db } = connection;
     const { id, plan } = await newProof();
-    expect(await startProof(db, id)).to.equal(true);
-    expect(await startProof(db, id), 'only one node starts it').to.equal(false);
+    expect(await claimFirstLook(db, 'n')).to.equal(id);
+    expect(await claimFirstLook(db, 'm'), 'only one node makes its coarse picture').to.equal(null);
+    await startProof(db, id);
     const claims = [];
     for (let c = await claimChunk(db, 'n'); c; c = await claimChunk(db, 'n')) claims.push(c);
     expect(await claimMerge(db, 'n')).to.equal(null);
@@ -118,6 +122,8 @@ describe('shots and work in the database', () => {
     await finishChunk(db, shot, claims[0], film(99)); // done twice: the first one stands
     expect((await progressOf(db, [id])).get(id)).to.equal(1);
     expect((await picturesSince(db, id, 0)).length).to.equal(plan.length);
+    expect(await claimMerge(db, 'n'), 'its coarse picture is not there yet').to.equal(null);
+    await saveFirstLook(db, { id, shot }, { coarse: new Uint8Array(2), memory: {} as SceneMemory, textures: [], log: [] }); // prettier-ignore
     expect(await claimMerge(db, 'n')).to.equal(id);
     expect(await claimMerge(db, 'm'), 'claimed once').to.equal(null);
     const order: number[] = [];

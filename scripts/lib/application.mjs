@@ -57,6 +57,7 @@ export async function startApplication({
   const own = process.env.DUSTING_DATABASE_URL;
   let url = own;
   if (!own) {
+    say('Starting the database ...');
     const postgres = await preparePostgres(dataFolder);
     url = postgres.url;
     keepers.database = new Keeper('database', postgres.start, 'SIGINT');
@@ -80,9 +81,10 @@ export async function startApplication({
       env: variables,
       stdio: ['ignore', 'ignore', 'inherit'],
     });
+  say('Starting server and render node ...');
   keepers.server = new Keeper('server', node('main.ts'), 'SIGTERM');
-  await waitForPort(port, 90);
   keepers.node = new Keeper('render node', node('nodeMain.ts'), 'SIGTERM');
+  await waitForPort(port, 90);
   const runFile = join(dataFolder, 'running.json');
   const record = () =>
     writeFileSync(

@@ -1,24 +1,24 @@
 // The server. DUSTING_DATABASE_URL names the database; DUSTING_PORT, DUSTING_HOST and DUSTING_TOKEN are optional.
 import type { AddressInfo } from 'node:net';
-import { DEMO_SHOTS } from '@dusting/demo';
-import { importShot } from '@dusting/core/scene';
 import { spawn } from '@dusting/threads';
 import { createApp } from './app.ts';
 import { databaseUrl, serverConfig } from './config.ts';
-import { connect, migrateDatabase, type Database } from './db/connect.ts';
+import { connect, migrateDatabase } from './db/connect.ts';
 import { listen } from './db/notices.ts';
+import { importDemo } from './demoShots.ts';
 import type { DiagnosisThread } from './diagnosing/diagnosisThread.ts';
 import type { PictureWorker } from './pictures/pictureWorker.ts';
 import { ProgressPictures } from './pictures/progressPicture.ts';
 import { PreviewSessions } from './preview/previewSessions.ts';
 import { dropRenders, unfinishedDiagnoses } from './store/diagnosisStore.ts';
-import { addShot, listShots } from './store/shotStore.ts';
 
 const url = databaseUrl();
 const config = serverConfig();
 const { db, pool } = connect(url, 10);
 await migrateDatabase(db);
-if (process.env.DUSTING_DEMO !== 'off') await importDemo(db);
+// off: none; scenes: without their first pictures
+const demo = process.env.DUSTING_DEMO ?? 'on';
+if (demo !== 'off') await importDemo(db, demo !== 'scenes');
 
 const { remote: pictures, worker } = spawn<PictureWorker>(new URL('./pictures/pictureWorker.ts', import.meta.url), {
   url,
@@ -54,10 +54,3 @@ const stop = async () => {
 };
 process.on('SIGTERM', stop);
 process.on('SIGINT', stop);
-
-/** Brings in the demo shots that are not there, by the import that users have. */
-async function importDemo(database: Database): Promise<void> {
-  const there = new Set((await listShots(database)).map((s) => s.name));
-  for (const { name, build } of DEMO_SHOTS)
-    if (!there.has(name)) await addShot(database, await importShot(await build(), name));
-}

@@ -1,6 +1,6 @@
 // A render node: needs the address of the database and nothing else. DUSTING_DATABASE_URL=... npm run node
 import { hostname } from 'node:os';
-import { connect } from './db/connect.ts';
+import { connect, untilMigrated } from './db/connect.ts';
 import { listen } from './db/notices.ts';
 import { RenderNode } from './node/renderNode.ts';
 import { databaseUrl } from './config.ts';
@@ -20,4 +20,5 @@ const stop = async () => {
 };
 process.on('SIGTERM', stop);
 process.on('SIGINT', stop);
+await untilMigrated(db);
 await node.run();

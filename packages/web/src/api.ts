@@ -123,6 +123,8 @@ export interface ShotRow {
   /** It came as frames of another renderer, without a scene. */
   frames: boolean;
   lastProof: Proof | null;
+  /** The newest render of it that is not finished. */
+  underWay: Proof | null;
   proofs: number;
   defects: { kind: DefectKind; number: number; state: DefectState }[];
 }
@@ -180,6 +182,12 @@ export interface Sweep {
   /** Those that are not cancelled. */
   trials: Proof[];
 }
+/** What a render is expected to take. */
+export interface ExpectedTime {
+  seconds: Estimate;
+  /** Told from a proof of the shot, or judged by renders of other shots. */
+  from: 'shot' | 'others';
+}
 export interface PlanWish {
   use: SettingsUse;
   region: Region | null;
@@ -231,11 +239,14 @@ async function request(method: string, path: string, body?: unknown): Promise<Re
 const json = async <T>(method: string, path: string, body?: unknown): Promise<T> =>
   (await request(method, path, body)).json();
 
-async function picture(path: string): Promise<LayerPicture> {
+/** null where there is none yet. */
+async function pictureIfAny(path: string): Promise<LayerPicture | null> {
   const response = await request('GET', path);
+  if (response.status === 204) return null;
   const { width, height, channels } = JSON.parse(response.headers.get('x-picture')!);
   return { width, height, channels, halves: new Uint16Array(await response.arrayBuffer()) };
 }
+const picture = async (path: string) => (await pictureIfAny(path))!;
 
 const regionQuery = (r: Region) => `x=${r.x}&y=${r.y}&width=${r.width}&height=${r.height}`;
 
@@ -255,6 +266,7 @@ export const api = {
   saveMapping: (shot: number, mapping: LayerMapping) => json('PUT', `/shots/${shot}/mapping`, mapping),
   sources: (proof: number) => json<{ layers: SourceLayer[]; sum: SumCheck | null }>('GET', `/proofs/${proof}/sources`),
   shot: (id: number) => json<Shot>('GET', `/shots/${id}`),
+  expected: (shot: number) => json<Record<SettingsUse, ExpectedTime | null>>('GET', `/shots/${shot}/expected`),
   /** @param edits how many edits of the shot this window knows */
   saveSlip: (shot: number, patch: Patch, edits: number) =>
     json<{ edits: number }>('PUT', `/shots/${shot}/slip`, { patch, edits }),
@@ -324,7 +336,7 @@ export const api = {
   cancel: (proof: number) => json('POST', `/proofs/${proof}/cancel`),
   decide: (proof: number, keep: boolean, reason: string) => json('POST', `/proofs/${proof}/decision`, { keep, reason }),
   undecide: async (proof: number) => void (await request('DELETE', `/proofs/${proof}/decision`)),
-  progressPicture: (proof: number) => picture(`/proofs/${proof}/picture`),
+  progressPicture: (proof: number) => pictureIfAny(`/proofs/${proof}/picture`),
   thumb: (proof: number) => picture(`/proofs/${proof}/thumb`),
   layers: (proof: number) => json<{ name: string; channels: string[] }[]>('GET', `/proofs/${proof}/layers`),
   layer: (proof: number, layer: string) => picture(`/proofs/${proof}/layers/${encodeURIComponent(layer)}`),

@@ -12,3 +12,4 @@ export * from './sequenceCost.ts';
 export type { LightCost } from './costShares.ts';
 export { depthWaste, textureWaste, type Counted, type WasteItem } from './waste.ts';
 export * from './sweep.ts';
+export * from './expectTime.ts';

@@ -1,9 +1,10 @@
 // What pending changes will cost, and the sampling plan: both told from a pilot where one was rendered.
 import { Router } from 'express';
-import { onlyCountsDiffer, predictMemory, type Timed } from '@dusting/core/plan';
+import type { Estimate } from '@dusting/core/diagnose';
+import { expectTime, onlyCountsDiffer, predictMemory, type PastRender, type Timed } from '@dusting/core/plan';
 import { lightGroups } from '@dusting/core/render';
 import { applyPatch, patchShot, type SettingsUse, type ShotDocument } from '@dusting/core/scene';
-import { getPicture, listProofs, type Proof } from '../store/proofStore.ts';
+import { getPicture, listFinished, listProofs, type Proof } from '../store/proofStore.ts';
 import { getRevision, getShot } from '../store/shotStore.ts';
 import type { Database } from '../db/connect.ts';
 import { BadRequest, Missing } from '../errors.ts';
@@ -32,6 +33,27 @@ export function planRoutes({ db, pictures }: Context): Router {
     response.json({ ...prediction, memory });
   });
 
+  /** What a render of the present revision will take with either of its settings, before it is sent. */
+  router.get('/shots/:shot/expected', async (request, response) => {
+    const { document, id } = await getShot(db, whole(request, 'shot'));
+    const own = (await listProofs(db, id))
+      .filter((p) => p.state === 'done' && p.kind === 'proof' && p.seconds)
+      .reverse();
+    const others = own.length > 0 ? [] : await pastRenders(db);
+    const expected = async (use: SettingsUse): Promise<ExpectedTime | null> => {
+      const from = own.find((p) => p.use === use) ?? own[0];
+      if (!from) {
+        const seconds = expectTime(others, document[use]);
+        return seconds && { seconds, from: 'others' };
+      }
+      const { source } = await getPicture(db, from.id);
+      const measured = { source, settings: from.settings, seconds: from.seconds! };
+      const { seconds } = await pictures.predict(measured, null, [measured], document[use], null, document.noise.stops, lightsOf(document)); // prettier-ignore
+      return { seconds, from: 'shot' };
+    };
+    response.json({ preview: await expected('preview'), final: await expected('final') });
+  });
+
   /** The counts that reach the noise limit in the least time, from the newest pilot of what the shot is now. */
   router.post('/shots/:shot/plan', async (request, response) => {
     const shot = await getShot(db, whole(request, 'shot'));
@@ -48,6 +70,22 @@ export function planRoutes({ db, pictures }: Context): Router {
   });
 
   return router;
+}
+
+interface ExpectedTime {
+  seconds: Estimate;
+  /** Told from a proof of the shot, or judged by renders of other shots. */
+  from: 'shot' | 'others';
+}
+
+/** The newest renders of this machine, of any shot. */
+async function pastRenders(db: Database): Promise<PastRender[]> {
+  const done = (await listFinished(db)).filter((p) => p.seconds).slice(0, MOST_TIMED);
+  return done.map(({ region, seconds, settings }) => ({
+    settings,
+    pixels: region.width * region.height,
+    seconds: seconds!,
+  }));
 }
 
 /** What a surface can ask for light: each light, the environment, and the glowing surfaces as one. */

@@ -1,12 +1,11 @@
 import { Router } from 'express';
 import { renderName } from '@dusting/core/diagnose';
 import { intersectRegions } from '@dusting/core/image';
-import { checkRenderSize, COST_LAYERS, frameOf, planChunks, type CostLayer } from '@dusting/core/render';
-import { patchShot } from '@dusting/core/scene';
-import { pilotSettings } from '@dusting/core/plan';
+import { COST_LAYERS, type CostLayer } from '@dusting/core/render';
 import { coarseRegion } from '../node/coarse.ts';
 import { loadBlob } from '../store/blobStore.ts';
-import { addProof, cancelProof, changeProof, decide, getCoarse, getPicture, getProof } from '../store/proofStore.ts';
+import { cancelProof, changeProof, decide, getCoarse, getPicture, getProof } from '../store/proofStore.ts';
+import { sendRender } from '../rendering/sendRender.ts';
 import { removeProof } from '../store/removal.ts';
 import { addRevision, getShot } from '../store/shotStore.ts';
 import { BadRequest, Conflict, Missing } from '../errors.ts';
@@ -19,36 +18,9 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
   /** Sends a proof of the present revision, or a trial or a pilot of the slip, to the render nodes. */
   router.post('/shots/:shot/proofs', async (request, response) => {
     const shot = await getShot(db, whole(request, 'shot'));
-    const body = parse(ProofBody, request.body);
+    const wish = parse(ProofBody, request.body);
     if (shot.mapping) throw new BadRequest('This shot came as frames: there is no scene to render.');
-    const patch = body.kind === 'proof' ? [] : shot.slip;
-    if (body.kind === 'trial' && patch.length === 0)
-      throw new BadRequest('The change slip is empty: change a setting first.');
-    const wanted = patchShot(shot.document, patch)[body.use];
-    const isPilot = body.purpose === 'pilot';
-    if ((body.kind === 'diagnostic') !== isPilot)
-      throw new BadRequest('A diagnostic render has a purpose, and no other render has.');
-    const settings = isPilot ? pilotSettings(wanted) : wanted;
-    const frame = frameOf(settings);
-    const region = body.region ? intersectRegions(body.region, frame) : frame;
-    if (!region) throw new BadRequest('The region lies outside the frame.');
-    checkRenderSize(region);
-    const id = await addProof(
-      db,
-      {
-        shot: shot.id,
-        kind: body.kind,
-        purpose: body.purpose ?? null,
-        revision: shot.revision,
-        patch,
-        before: body.before ?? null,
-        use: body.use,
-        settings,
-        region,
-        predicted: body.predicted ?? null,
-      },
-      planChunks(region, settings),
-    );
+    const id = await sendRender(db, shot, wish);
     response.status(201).json(await getProof(db, id));
   });
 
@@ -66,10 +38,11 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
     response.json({ freed: await removeProof(db, whole(request, 'proof')) });
   });
 
-  /** The picture of a render under way. */
+  /** The picture of a render under way; nothing (204) until there is something of it. */
   router.get('/proofs/:proof/picture', async (request, response) => {
     const proof = await getProof(db, whole(request, 'proof'));
     const halves = await progress.read(proof);
+    if (!halves) return void response.status(204).end();
     sendHalves(response, proof.region.width, proof.region.height, ['R', 'G', 'B'], halves);
   });
 

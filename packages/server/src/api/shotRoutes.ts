@@ -13,7 +13,7 @@ import {
 } from '@dusting/core/scene';
 import { listDefects } from '../store/defectStore.ts';
 import { listHarmless, listLogPatterns } from '../store/logStore.ts';
-import { progressOf, listFinished, listProofs } from '../store/proofStore.ts';
+import { progressOf, listFinished, listProofs, listUnderWay } from '../store/proofStore.ts';
 import {
   addRevision,
   addShot,
@@ -40,6 +40,7 @@ export function shotRoutes(context: Context): Router {
   router.get('/shots', async (_request, response) => {
     const all = await listShots(db);
     const finished = await listFinished(db);
+    const underWay = await listUnderWay(db);
     const defects = await listDefects(
       db,
       all.map((s) => s.id),
@@ -53,6 +54,7 @@ export function shotRoutes(context: Context): Router {
         final: document.final,
         frames: shot.mapping !== null,
         lastProof: finished.find((p) => p.shot === shot.id) ?? null,
+        underWay: underWay.get(shot.id) ?? null,
         proofs: finished.filter((p) => p.shot === shot.id).length,
         defects: defects
           .filter((d) => d.shot === shot.id && (d.state === 'open' || d.state === 'explained'))

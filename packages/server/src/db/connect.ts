@@ -1,4 +1,7 @@
+import { readFileSync } from 'node:fs';
+import { setTimeout as wait } from 'node:timers/promises';
 import { fileURLToPath } from 'node:url';
+import { sql } from 'drizzle-orm';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
@@ -21,6 +24,20 @@ export function connect(url: string, connections: number): Connection {
 
 export async function migrateDatabase(db: Database): Promise<void> {
   await migrate(db, { migrationsFolder: fileURLToPath(new URL('../../migrations', import.meta.url)) });
+}
+
+/** Waits until the database has the form that this program was written for: the server brings it up to date. */
+export async function untilMigrated(db: Database): Promise<void> {
+  const wanted = JSON.parse(readFileSync(new URL('../../migrations/meta/_journal.json', import.meta.url), 'utf8'))
+    .entries.length;
+  for (;;) {
+    const applied = await db
+      .execute<{ n: number }>(sql`select count(*)::int as n from drizzle.__drizzle_migrations`)
+      .then(({ rows }) => rows[0].n)
+      .catch(() => 0); // not there yet
+    if (applied >= wanted) return;
+    await wait(100);
+  }
 }
 
 /** Whether an error means that the database could not be reached or was going down, so that trying again makes sense. */

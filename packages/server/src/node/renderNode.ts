@@ -6,6 +6,7 @@ import type { LogLine } from '../db/schema.ts';
 import { getProof } from '../store/proofStore.ts';
 import {
   claimChunk,
+  claimFirstLook,
   claimMerge,
   failProof,
   finishChunk,
@@ -83,10 +84,27 @@ export class RenderNode {
       await this.orFail(finished, async () => mergeProof(this.db, await getProof(this.db, finished), this.pool.size));
       return true;
     }
+    const unseen = await claimFirstLook(this.db, this.id);
+    if (unseen !== null) {
+      await this.orFail(unseen, () => this.look(unseen));
+      return true;
+    }
     const claim = await claimChunk(this.db, this.id);
     if (!claim) return false;
     await this.renderClaim(claim);
     return true;
+  }
+
+  /** Makes the coarse picture of a proof, and writes down what it tells of the scene. */
+  private async look(id: number): Promise<void> {
+    const proof = await getProof(this.db, id);
+    const loaded = await this.scenes.load(proof);
+    const started = performance.now();
+    const { coarse, textures } = renderCoarse(loaded, proof.region);
+    const looked = (performance.now() - started) / 1000;
+    const text = `The scene was ready in ${loaded.seconds.toFixed(2)} s, a coarse picture of it in ${looked.toFixed(2)} s.`;
+    const log: LogLine[] = [{ at: new Date().toISOString(), level: 'note', text }];
+    await saveFirstLook(this.db, proof, { coarse, memory: sceneMemory(loaded.scene, proof.region), textures, log });
   }
 
   private async renderClaim(claim: Claim): Promise<void> {
@@ -94,19 +112,7 @@ export class RenderNode {
       await this.orFail(claim.proof, async () => {
         const proof = await getProof(this.db, claim.proof);
         const loaded = await this.scenes.load(proof);
-        if (await startProof(this.db, proof.id)) {
-          const started = performance.now();
-          const { coarse, textures } = renderCoarse(loaded, proof.region);
-          const looked = (performance.now() - started) / 1000;
-          const text = `The scene was ready in ${loaded.seconds.toFixed(2)} s, a coarse picture of it in ${looked.toFixed(2)} s.`;
-          const log: LogLine[] = [{ at: new Date().toISOString(), level: 'note', text }];
-          await saveFirstLook(this.db, proof, {
-            coarse,
-            memory: sceneMemory(loaded.scene, proof.region),
-            textures,
-            log,
-          });
-        }
+        await startProof(this.db, proof.id);
         const chunk = await loadChunk(this.db, claim);
         if (!chunk) return; // cancelled meanwhile
         const started = performance.now();

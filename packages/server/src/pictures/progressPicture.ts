@@ -17,8 +17,8 @@ export class ProgressPictures {
   private readonly active = new Map<number, Sums>();
   constructor(private readonly db: Database) {}
 
-  /** RGB halves of the region as far as it is rendered; the coarse picture where it is not. */
-  async read(proof: Proof): Promise<Uint16Array> {
+  /** RGB halves of the region as far as it is rendered; the coarse picture where it is not; null before there is either. */
+  async read(proof: Proof): Promise<Uint16Array | null> {
     const { region } = proof;
     const sums = this.active.get(proof.id) ?? {
       region,
@@ -37,7 +37,7 @@ export class ProgressPictures {
       sums.order = part.doneOrder!;
       addPart(sums, part.region, new Float32Array(part.picture!.buffer), part.sampleCount);
     }
-    return toHalves(sums);
+    return sums.coarse || sums.order > 0 ? toHalves(sums) : null;
   }
 }
 

@@ -9,6 +9,7 @@ import { Missing } from '../errors.ts';
 import type { PictureSource } from '../pictures/openPictures.ts';
 import { takeNumbers } from './shotStore.ts';
 
+export type { Prediction } from '../db/schema.ts';
 export type Proof = Omit<typeof proofs.$inferSelect, 'coarse'>;
 type NewProof = Pick<
   typeof proofs.$inferInsert,
@@ -85,6 +86,16 @@ export function listProofs(db: Database, shot: number): Promise<Proof[]> {
     .where(and(eq(proofs.shot, shot), sql`${proofs.state} <> 'cancelled'`))
     .orderBy(asc(proofs.id))
     .then((rows) => rows.map(upToDate));
+}
+
+/** The newest render that is not finished, of each shot, by the shot. */
+export async function listUnderWay(db: Database): Promise<Map<number, Proof>> {
+  const rows = await db
+    .select(columns)
+    .from(proofs)
+    .where(and(inArray(proofs.state, ['queued', 'rendering', 'merging']), eq(proofs.kind, 'proof')))
+    .orderBy(asc(proofs.id));
+  return new Map(rows.map((row) => [row.shot, row]));
 }
 
 /** Finished proofs of all shots, newest first. */

@@ -1,6 +1,6 @@
 // What a render node asks of the database. A chunk is claimed by one statement that skips what others hold, so a row is
 // both the work and its record, and a dead node's claims are simply given back.
-import { and, asc, eq, sql } from 'drizzle-orm';
+import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import type { PackedTallies, RenderStatistics, SceneMemory } from '@dusting/core/render';
 import type { LargeTexture } from '@dusting/core/shade';
 import type { Database } from '../db/connect.ts';
@@ -26,6 +26,7 @@ export async function releaseClaims(db: Database, own?: string): Promise<void> {
       : sql`= ${own}`;
   await db.execute(sql`update chunks set node = null where not done and node ${whose}`);
   await db.execute(sql`update proofs set state = 'rendering', node = null where state = 'merging' and node ${whose}`);
+  await db.execute(sql`update proofs set node = null where state in ('queued', 'rendering') and node ${whose}`);
 }
 
 /** Takes the next chunk, or null. */
@@ -47,14 +48,22 @@ export async function loadChunk(db: Database, { proof, place }: Claim) {
   return row ?? null;
 }
 
-/** The first node to start on a proof is told so (true), and makes its coarse picture. */
-export async function startProof(db: Database, proof: number): Promise<boolean> {
-  const started = await db
+/** Takes a proof that has no coarse picture yet, to make it, whatever waits before it; null where there is none. */
+export async function claimFirstLook(db: Database, node: string): Promise<number | null> {
+  const { rows } = await db.execute<{ id: number }>(sql`
+    update proofs set node = ${node}
+    where id = (
+      select id from proofs where state in ('queued', 'rendering') and coarse is null and node is null
+      order by id limit 1 for update skip locked)
+    returning id`);
+  return rows[0]?.id ?? null;
+}
+
+export async function startProof(db: Database, proof: number): Promise<void> {
+  await db
     .update(proofs)
     .set({ state: 'rendering', startedAt: sql`now()` })
-    .where(and(eq(proofs.id, proof), eq(proofs.state, 'queued')))
-    .returning({ id: proofs.id });
-  return started.length > 0;
+    .where(and(eq(proofs.id, proof), eq(proofs.state, 'queued')));
 }
 
 export async function saveFirstLook(
@@ -62,7 +71,10 @@ export async function saveFirstLook(
   proof: { id: number; shot: number },
   look: { coarse: Uint8Array; memory: SceneMemory; textures: LargeTexture[]; log: LogLine[] },
 ): Promise<void> {
-  await db.update(proofs).set(look).where(eq(proofs.id, proof.id));
+  await db
+    .update(proofs)
+    .set({ ...look, node: null })
+    .where(and(eq(proofs.id, proof.id), inArray(proofs.state, ['queued', 'rendering'])));
   await notify(db, { type: 'proof', shot: proof.shot, proof: proof.id });
 }
 
@@ -92,7 +104,7 @@ export async function claimMerge(db: Database, node: string): Promise<number | n
   const { rows } = await db.execute<{ id: number }>(sql`
     update proofs set state = 'merging', node = ${node}
     where id = (
-      select id from proofs p where state = 'rendering'
+      select id from proofs p where state = 'rendering' and coarse is not null
         and not exists (select 1 from chunks c where c.proof = p.id and not c.done)
       order by id limit 1 for update skip locked)
     returning id`);

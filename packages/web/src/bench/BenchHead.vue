@@ -9,6 +9,7 @@ import { usePreview } from '../stores/preview.ts';
 import { useUndo } from '../stores/undo.ts';
 import { PROOF_STATES, proofName } from '../words.ts';
 import AddFrames from './AddFrames.vue';
+import RenderButtons from './RenderButtons.vue';
 
 /** Whether the model stands beside the picture, and the list of keys instead of the panels. */
 const model = defineModel<boolean>('model', { required: true });
@@ -41,7 +42,7 @@ const since = computed(() => outdated.changes.get(bench.proofId ?? -1) ?? []);
     >
     <span class="gap" />
     <Button
-      v-tooltip.bottom="`${undo.last ? `Takes back: ${undo.last.name}` : 'Nothing to take back'} (Ctrl+Z)`"
+      v-tooltip.bottom="`${undo.last ? `Undo: ${undo.last.name}` : 'Nothing to undo'} (Ctrl+Z)`"
       label="Undo"
       text
       severity="secondary"
@@ -51,7 +52,7 @@ const since = computed(() => outdated.changes.get(bench.proofId ?? -1) ?? []);
       @click="undo.undo()"
     />
     <Button
-      v-tooltip.bottom="`${undo.next ? `Makes again: ${undo.next.name}` : 'Nothing to make again'} (Ctrl+Shift+Z)`"
+      v-tooltip.bottom="`${undo.next ? `Redo: ${undo.next.name}` : 'Nothing to redo'} (Ctrl+Shift+Z)`"
       label="Redo"
       text
       severity="secondary"
@@ -88,14 +89,7 @@ const since = computed(() => outdated.changes.get(bench.proofId ?? -1) ?? []);
     />
     <Button label="Keys" text severity="secondary" size="small" @click="keys = !keys" />
     <AddFrames v-if="bench.isFrames" />
-    <Button
-      v-else
-      v-tooltip.bottom="'R. Renders the present revision; the slip stays where it is.'"
-      :label="`Render a proof (${bench.use})`"
-      :disabled="!bench.shot || !!bench.busy"
-      data-test="render"
-      @click="bench.render('proof')"
-    />
+    <RenderButtons v-else />
   </header>
 </template>
 

@@ -114,7 +114,7 @@ const predicted = computed(() =>
         :label="bench.region ? 'Try on the region' : 'Try on the frame'"
         :disabled="!!bench.busy"
         data-test="try"
-        @click="bench.render('trial', predicted)"
+        @click="bench.render('trial', { predicted })"
       />
       <Button
         v-tooltip.top="'Makes the next revision of it, without a trial'"

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { percent } from '@dusting/core/diagnose';
+import { importFindings, percent } from '@dusting/core/diagnose';
 import { useBench } from '../stores/bench.ts';
 import { megabytes, MEMORY_NAMES, proofName, seconds } from '../words.ts';
+import FindingLine from '../defects/FindingLine.vue';
 import ConfirmButton from './ConfirmButton.vue';
 import LogPanel from './LogPanel.vue';
 import ProofNotes from './ProofNotes.vue';
@@ -77,9 +78,7 @@ const times = computed(() => {
     />
     <template v-if="bench.shot.unsupported.length > 0">
       <h2>Not supported in this scene</h2>
-      <p v-for="(u, i) in bench.shot.unsupported" :key="i">
-        {{ u.feature }} at {{ u.place }}: <span class="dim">{{ u.effect }}</span>
-      </p>
+      <FindingLine v-for="(f, i) in importFindings(bench.shot.unsupported)" :key="i" :finding="f" />
     </template>
   </section>
 </template>

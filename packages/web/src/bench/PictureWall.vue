@@ -9,7 +9,7 @@ import { createGlDrawer } from '../picture/glDrawer.ts';
 import { beyondWipe, type PictureDrawer } from '../picture/view.ts';
 import { useBench } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
-import type { LayerPicture } from '../api.ts';
+import type { LayerPicture, Proof } from '../api.ts';
 import { useDiagnosis } from '../stores/diagnosis.ts';
 import { useContents } from '../stores/contents.ts';
 import { useMix } from '../stores/mix.ts';
@@ -44,11 +44,16 @@ const placed = computed<{ first: PlacedPicture | null; second: PlacedPicture | n
   if (props.map) return { first: props.map, second: null };
   if (preview.on) return livePictures();
   const shown = mix.picture ?? bench.picture;
-  const now = shown && bench.proof ? { picture: shown, window: bench.proof.region } : null;
+  const now = shown && bench.pictured ? { picture: shown, window: windowOf(bench.pictured) } : null;
   const before =
     bench.besidePicture && bench.beside ? { picture: bench.besidePicture, window: bench.beside.region } : null;
   return before && look.mode !== 'one' ? { first: before, second: now } : { first: now, second: null };
 });
+/** Where a proof lies in the frame; of another size of the frame, the same part of it. */
+function windowOf({ region, settings }: Proof): Region {
+  const [sx, sy] = [frame.value!.width / settings.width, frame.value!.height / settings.height];
+  return { x: region.x * sx, y: region.y * sy, width: region.width * sx, height: region.height * sy };
+}
 /** The live preview, over what it is compared with: a picture that was kept, or the proof. */
 function livePictures() {
   const whole = (picture: LayerPicture | null) => picture && frame.value && { picture, window: frame.value };

@@ -31,7 +31,8 @@ async function draw() {
   context.putImageData(image, (props.width - w) >> 1, (props.height - h) >> 1);
 }
 onMounted(draw);
-watch(() => props.proof.state, draw);
+// its first look is written down when there is one
+watch(() => [props.proof.state, props.proof.log.length], draw);
 </script>
 
 <template>

@@ -5,6 +5,7 @@ import { DISPLAY_TRANSFORMS } from '@dusting/core/color';
 import { CHANNELS, MODES } from '../picture/view.ts';
 import { useBench } from '../stores/bench.ts';
 import { useContents } from '../stores/contents.ts';
+import { useExpected } from '../stores/expected.ts';
 import { useLook } from '../stores/look.ts';
 import { usePreview } from '../stores/preview.ts';
 import { useSlip } from '../stores/slip.ts';
@@ -37,6 +38,7 @@ export function useBenchKeys({ point, keys, busy, fit, copyLink, savePicture, to
   const bench = useBench();
   const contents = useContents();
   const look = useLook();
+  const expected = useExpected();
   const preview = usePreview();
   const slip = useSlip();
   const undo = useUndo();
@@ -95,7 +97,7 @@ export function useBenchKeys({ point, keys, busy, fit, copyLink, savePicture, to
     v: () => !bench.isFrames && preview.toggle(),
     x: () => preview.on && (preview.paused = !preview.paused),
     f: () => preview.on && preview.freeze(),
-    r: () => !busy.value && !bench.isFrames && bench.render('proof'),
+    r: () => !busy.value && !bench.isFrames && bench.render('proof', { use: expected.proposed }),
     t: () => slip.lines.length > 0 && !busy.value && bench.render('trial'),
     '?': () => (keys.value = !keys.value),
     Escape: () => {

@@ -26,7 +26,14 @@ const nameOf = (to: Reference) => {
     <span :title="finding.severity">{{ FINDING_SIGNS[finding.severity] }}</span>
     <span
       >{{ finding.text }}
-      <button v-for="(to, i) in finding.about" :key="i" class="link" @click="emit('go', to)">{{ nameOf(to) }}</button>
+      <button
+        v-for="(to, i) in finding.about.filter((to) => to.type !== 'file')"
+        :key="i"
+        class="link"
+        @click="emit('go', to)"
+      >
+        {{ nameOf(to) }}
+      </button>
       <slot />
     </span>
   </p>

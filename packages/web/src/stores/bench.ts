@@ -30,6 +30,8 @@ export const useBench = defineStore('bench', () => {
   const layers = ref<{ name: string; channels: string[] }[]>([]);
   // large, and handed to workers: not made reactive inside
   const picture = shallowRef<LayerPicture | null>(null);
+  /** Proof that the picture is of: while a render has none of its own, that of before stays. */
+  const pictureId = ref<number | null>(null);
   const besidePicture = shallowRef<LayerPicture | null>(null);
   const region = ref<Region | null>(null);
   const defectId = ref<number | null>(null);
@@ -45,6 +47,7 @@ export const useBench = defineStore('bench', () => {
     ...(shot.value?.sweeps ?? []).flatMap((s) => s.trials),
   ]);
   const proof = computed(() => renders.value.find((p) => p.id === proofId.value) ?? null);
+  const pictured = computed(() => renders.value.find((p) => p.id === pictureId.value) ?? null);
   const beside = computed(() => renders.value.find((p) => p.id === besideId.value) ?? null);
   /** What is being rendered for this shot, if anything is. */
   const busy = computed(() => renders.value.find((p) => ['queued', 'rendering', 'merging'].includes(p.state)));
@@ -164,7 +167,9 @@ export const useBench = defineStore('bench', () => {
     const loaded = await load(() =>
       shown.state === 'done' ? api.layer(shown.id, asked) : api.progressPicture(shown.id),
     );
-    if (loaded && proofId.value === shown.id && layer.value === asked) picture.value = loaded;
+    if (!loaded || proofId.value !== shown.id || layer.value !== asked) return;
+    picture.value = loaded;
+    pictureId.value = shown.id;
   }
 
   async function compareWith(id: number | null) {
@@ -200,13 +205,16 @@ export const useBench = defineStore('bench', () => {
   }
 
   /** Sends off a proof of the present revision, or a trial or a pilot of the slip on the region. */
-  async function render(what: 'proof' | 'trial' | 'pilot', predicted?: Proof['predicted']) {
+  async function render(
+    what: 'proof' | 'trial' | 'pilot',
+    { predicted, use: wanted = use.value }: { predicted?: Proof['predicted']; use?: SettingsUse } = {},
+  ) {
     const id = shot.value!.id;
     await keeper.settled(); // a trial tries the slip as it is seen
     const sent = await act(() =>
       api.render(id, {
         ...(what === 'pilot' ? { kind: 'diagnostic', purpose: what } : { kind: what }),
-        use: use.value,
+        use: wanted,
         region: what === 'proof' ? null : region.value,
         before: what === 'trial' ? lastProof.value?.id : undefined,
         predicted,
@@ -263,7 +271,7 @@ export const useBench = defineStore('bench', () => {
   const title = computed(() => (proof.value ? `${proofName(proof.value)} of ${shot.value?.name}` : ''));
   return {
     shot, error, connected, panel, use, proof, beside, layer, besideLayer, layers, picture, besidePicture, region, defect, defectId,
-    notices, comparison, done, lastProof, title, proofId, besideId, isFrames,
+    notices, comparison, done, lastProof, title, proofId, pictured, besideId, isFrames,
     act, load, open, close, refresh, show, compareWith, compareRegion, saveSlip: keeper.save, keepSlip, unsent, other,
     settle: keeper.settle, settled: keeper.settled, busy, render, cancel, selectDefect,
     objectAt, removeProof, addFrames,

@@ -6,7 +6,6 @@ export const useShots = defineStore('shots', () => {
   const rows = ref<ShotRow[] | null>(null);
   const error = ref('');
   const importing = ref(false);
-  const imported = ref<{ name: string; unsupported: Unsupported[] } | null>(null);
 
   async function load() {
     try {
@@ -17,18 +16,15 @@ export const useShots = defineStore('shots', () => {
     }
   }
 
-  async function add(files: File[], name: string): Promise<boolean> {
+  /** @returns null where it was refused */
+  async function add(files: File[], name: string): Promise<{ id: number; unsupported: Unsupported[] } | null> {
     importing.value = true;
     error.value = '';
-    imported.value = null;
     try {
-      const { unsupported } = await api.addShot(files, name);
-      imported.value = { name: name || files[0].name, unsupported };
-      await load();
-      return true;
+      return await api.addShot(files, name);
     } catch (problem) {
       error.value = (problem as Error).message;
-      return false;
+      return null;
     } finally {
       importing.value = false;
     }
@@ -43,5 +39,5 @@ export const useShots = defineStore('shots', () => {
     }
   }
 
-  return { rows, error, importing, imported, load, add, remove };
+  return { rows, error, importing, load, add, remove };
 });

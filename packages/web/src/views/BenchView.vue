@@ -18,6 +18,7 @@ import HistoryPanel from '../bench/HistoryPanel.vue';
 import KeyList from '../bench/KeyList.vue';
 import LookPanel from '../bench/LookPanel.vue';
 import LayersPanel from '../bench/LayersPanel.vue';
+import PictureFindings from '../bench/PictureFindings.vue';
 import PictureWall from '../bench/PictureWall.vue';
 import ProofShelf from '../bench/ProofShelf.vue';
 import ReadoutBar from '../bench/ReadoutBar.vue';
@@ -92,6 +93,12 @@ const range = computed<[number, number] | null>(() => {
 const UNITS: Record<string, string> = { time: 'ms', depth: 'm', samples: 'samples' };
 const failed = computed(() => bench.proof?.state === 'failed' && bench.proof.error);
 const busy = computed(() => bench.busy);
+/** What is seen is not yet the render that was sent. */
+const waiting = computed(() => {
+  const { pictured, proof } = bench;
+  if (!proof || proof.state === 'done' || proof.state === 'failed' || pictured?.id === proof.id) return '';
+  return `${proofName(proof)} is being prepared${pictured ? `; the picture is still ${proofName(pictured)}` : ': its first picture comes in a moment'}.`;
+});
 
 const copied = ref(false);
 /** A link that opens this view: the address of the page, which follows it. */
@@ -124,10 +131,12 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
     <ModelView v-if="model && bench.shot && !bench.isFrames" class="beside" />
     <PictureWall ref="wall" :range="range" :map="difference.map.value" class="picture" @point="point = $event">
       <p v-if="bench.shot && bench.shot.proofs.length === 0 && !bench.isFrames && !preview.on" class="empty">
-        This shot has not been rendered yet.<br />Press R, or “Render a proof” above: a coarse picture comes first and
-        gets sharper.
+        This shot has not been rendered yet.<br />Press R, or “Render the preview” above: a coarse picture comes first
+        and gets sharper.
       </p>
       <p v-else-if="failed && !preview.on" class="empty">{{ failed }}</p>
+      <p v-if="waiting && !preview.on" class="waiting" data-test="waiting">{{ waiting }}</p>
+      <PictureFindings v-if="!preview.on && !mix.active && !look.alone" />
       <LiveBadges v-if="preview.on" />
       <p v-if="mix.active && !preview.on" class="mixed" data-test="mixed">▲ a mix, not as rendered: see Look</p>
       <p v-if="difference.computing.value" class="empty">Comparing pixel by pixel …</p>
@@ -246,6 +255,14 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
   top: 42%;
   text-align: center;
   color: var(--dim);
+  pointer-events: none;
+}
+.waiting {
+  position: absolute;
+  left: 10px;
+  top: 8px;
+  background: rgb(30 30 30 / 85%);
+  padding: 3px 9px;
   pointer-events: none;
 }
 .mixed {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
-import { RouterLink } from 'vue-router';
+import { RouterLink, useRouter } from 'vue-router';
 import Button from 'primevue/button';
 import InputText from 'primevue/inputtext';
 import { isFrameFile } from '@dusting/core/frames';
@@ -8,11 +8,13 @@ import { isSceneFile } from '@dusting/core/scene';
 import ConfirmButton from '../bench/ConfirmButton.vue';
 import { findingsOf, isMeasured } from '../bench/findingsOf.ts';
 import ProofThumb from '../bench/ProofThumb.vue';
+import { useBench } from '../stores/bench.ts';
 import { followEvents } from '../stores/events.ts';
 import { useShots } from '../stores/shots.ts';
 import { DEFECT_SIGNS, FINDING_SIGNS, FRAME_FILES, lightnessUnits, proofName, seconds } from '../words.ts';
 
 const shots = useShots();
+const bench = useBench();
 const files = ref<File[]>([]);
 const name = ref('');
 const over = ref(false);
@@ -28,6 +30,10 @@ onMounted(() => {
 onBeforeUnmount(() => stop());
 const scene = computed(() => files.value.find((f) => isSceneFile(f.name)));
 const frames = computed(() => files.value.filter((f) => isFrameFile(f.name)).length);
+/** Nobody has marked anything yet. */
+const isNew = computed(
+  () => (shots.rows ?? []).length > 0 && shots.rows!.every((s) => s.defects.length === 0 && s.proofs <= 1),
+);
 const ready = computed(() => scene.value !== undefined || frames.value > 0);
 
 function take(list: FileList | null | undefined) {
@@ -38,10 +44,13 @@ function take(list: FileList | null | undefined) {
   const first = scene.value ?? files.value.find((f) => isFrameFile(f.name));
   if (first && !name.value) name.value = first.name.replace(/([._-]\d+)?\.[^.]*$/, '');
 }
+const router = useRouter();
+/** What was brought in is opened: what it holds that is not supported stands in its history. */
 async function add() {
-  if (!(await shots.add(files.value, name.value))) return;
-  files.value = [];
-  name.value = '';
+  const added = await shots.add(files.value, name.value);
+  if (!added) return;
+  if (added.unsupported.length > 0) bench.panel = 'history';
+  await router.push(`/shots/${added.id}`);
 }
 function clear() {
   files.value = [];
@@ -58,6 +67,9 @@ function clear() {
     </header>
     <section>
       <h2>Shots</h2>
+      <p v-if="isNew" class="begin" data-test="begin">
+        Begin with a demo shot: open its bench, drag over what looks wrong in the picture, and say what it is.
+      </p>
       <p v-if="shots.rows === null && !shots.error" class="dim">Asking the server …</p>
       <p v-else-if="shots.rows?.length === 0" class="dim">No shots yet. Bring in a scene, or frames, below.</p>
       <table v-else-if="shots.rows" class="shots">
@@ -82,6 +94,12 @@ function clear() {
                   :proof="s.lastProof"
                   :width="160"
                   :height="90"
+                /><ProofThumb
+                  v-else-if="s.underWay"
+                  :key="`under-way-${s.underWay.id}`"
+                  :proof="s.underWay"
+                  :width="160"
+                  :height="90"
                 /><span v-else class="none dim">no proof yet</span></RouterLink
               >
             </td>
@@ -92,7 +110,8 @@ function clear() {
               >
             </td>
             <td>
-              {{ s.lastProof ? proofName(s.lastProof) : '–' }}<br /><span class="dim">{{ s.proofs }} in all</span>
+              {{ s.lastProof ? proofName(s.lastProof) : s.underWay ? `${proofName(s.underWay)} is rendering` : '–'
+              }}<br /><span class="dim">{{ s.proofs }} in all</span>
             </td>
             <td data-test="shot-noise">
               <template v-if="s.lastProof?.noise != null">
@@ -178,17 +197,6 @@ function clear() {
         No scene among them: they become a shot of frames, to be looked at, measured and compared.
       </p>
       <p v-if="shots.error" class="message" role="alert" data-test="import-error">{{ shots.error }}</p>
-      <div v-if="shots.imported" class="message" data-test="imported">
-        <p>{{ shots.imported.name }} is in.</p>
-        <template v-if="shots.imported.unsupported.length > 0">
-          <p>Not supported, and left out:</p>
-          <ul>
-            <li v-for="(u, i) in shots.imported.unsupported" :key="i">
-              {{ u.feature }} at {{ u.place }}: <span class="dim">{{ u.effect }}</span>
-            </li>
-          </ul>
-        </template>
-      </div>
     </section>
   </main>
 </template>
@@ -221,6 +229,9 @@ h2 {
 }
 .thumb {
   width: 174px;
+}
+.begin {
+  margin-bottom: 8px;
 }
 .none {
   display: grid;
@@ -259,9 +270,5 @@ h2 {
   border-left: 3px solid var(--wax);
   padding-left: 8px;
   margin-top: 10px;
-}
-ul {
-  margin: 4px 0 0;
-  padding-left: 18px;
 }
 </style>

@@ -1,0 +1,58 @@
+<script setup lang="ts">
+// The worst that was found about the shown proof, at the picture, with one press to what explains it.
+import { computed } from 'vue';
+import { DIAGNOSES, isSevere } from '@dusting/core/diagnose';
+import { useBench } from '../stores/bench.ts';
+import { useDiagnosis } from '../stores/diagnosis.ts';
+import { useEdits } from '../stores/edits.ts';
+import { FINDING_SIGNS } from '../words.ts';
+import { findingsOf } from './findingsOf.ts';
+
+const bench = useBench();
+const diagnosis = useDiagnosis();
+const edits = useEdits();
+const found = computed(() => (bench.proof?.state === 'done' ? findingsOf(bench.proof).filter(isSevere) : []));
+const worst = computed(() => found.value[0]);
+const isExplained = computed(() => !!worst.value?.kind && !!DIAGNOSES[worst.value.kind]);
+
+/** Explains it over the whole picture: the defect that was marked for that before, or a new one. */
+async function explain() {
+  const { kind } = worst.value;
+  const { region } = bench.proof!;
+  if (!kind || !isExplained.value) return void (bench.panel = 'history');
+  const known = bench.shot!.defects.find((d) => d.kind === kind && JSON.stringify(d.region) === JSON.stringify(region));
+  if (known) return bench.selectDefect(known.id);
+  bench.region = region;
+  await edits.markDefect(kind);
+  await diagnosis.explain();
+}
+</script>
+
+<template>
+  <button v-if="worst" class="worst" :class="worst.severity" data-test="worst-finding" @click="explain">
+    {{ FINDING_SIGNS[worst.severity] }} {{ worst.text }}
+    <span class="dim"
+      >{{ found.length > 1 ? `${found.length - 1} more. ` : '' }}{{ isExplained ? 'Explain' : 'Read the log' }} ▸</span
+    >
+  </button>
+</template>
+
+<style scoped>
+.worst {
+  position: absolute;
+  left: 10px;
+  top: 8px;
+  max-width: calc(100% - 20px);
+  padding: 3px 9px;
+  border: 0;
+  border-left: 3px solid var(--wax);
+  background: rgb(30 30 30 / 85%);
+  color: var(--text);
+  font: 13px var(--sans);
+  text-align: left;
+  cursor: pointer;
+}
+.error {
+  border-left-color: #ee8c78;
+}
+</style>
