@@ -49,7 +49,8 @@ export async function benchRenders(): Promise<void> {
 
   const pools = [new RenderPool(1), new RenderPool(2)];
   const plan = planChunks(frameOf(settings), { ...settings, pixelSamples: 16 });
-  const onPool = (pool: RenderPool) => () => Promise.all(plan.map((part) => pool.render('lh', { scene, settings, extras: [] }, part)));
+  const onPool = (pool: RenderPool) => () =>
+    Promise.all(plan.map((part) => pool.render('lh', { scene, settings, extras: [] }, part)));
   const [one, two, chunk, write, read, deflate] = await measure([
     onPool(pools[0]),
     onPool(pools[1]),

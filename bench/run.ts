@@ -1,4 +1,4 @@
-// npm run bench [-- rays compile sampling renders share memory exr preview noise plan]: each line is a ratio of two things measured in one run,
+// npm run bench [-- rays compile sampling renders share memory exr preview noise plan sizes]: each line is a ratio of two things measured in one run,
 // alternating, so that a noisy machine hits both. Without names everything is measured.
 import { ROUNDS } from './measure.ts';
 import { benchCompile } from './compile.ts';
@@ -11,6 +11,7 @@ import { benchRays } from './rays.ts';
 import { benchRenders } from './renders.ts';
 import { benchSampling } from './sampling.ts';
 import { benchShare } from './share.ts';
+import { benchSizes } from './sizes.ts';
 
 const PARTS: Record<string, () => Promise<void>> = {
   rays: benchRays,
@@ -23,6 +24,7 @@ const PARTS: Record<string, () => Promise<void>> = {
   preview: benchPreview,
   noise: benchNoise,
   plan: benchPlan,
+  sizes: benchSizes,
 };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in PARTS));

@@ -2,7 +2,7 @@
 // callers that take chunks and hand films back without rendering.
 import { once } from 'node:events';
 import { importShot } from '@dusting/core/scene';
-import { compileScene, PathTracer, planChunks, renderChunk } from '@dusting/core/render';
+import { bandsOf, compileScene, PathTracer, planChunks, renderChunk } from '@dusting/core/render';
 import { buildLh010 } from '@dusting/demo';
 import { sql } from 'drizzle-orm';
 import { preparePostgres, waitForPort } from '../scripts/lib/postgres.mjs';
@@ -10,7 +10,7 @@ import { connect, migrateDatabase } from '../packages/server/src/db/connect.ts';
 import { packFilm, unpackFilm } from '../packages/server/src/store/packedFilm.ts';
 import { addProof } from '../packages/server/src/store/proofStore.ts';
 import { addShot, getShot } from '../packages/server/src/store/shotStore.ts';
-import { claimChunk, filmsInOrder, finishChunk, loadChunk } from '../packages/server/src/store/workStore.ts';
+import { claimChunk, filmsOfBand, finishChunk, loadChunk } from '../packages/server/src/store/workStore.ts';
 import { line } from './measure.ts';
 
 const CHUNK_SECONDS = 3;
@@ -56,7 +56,7 @@ try {
     const seconds = (performance.now() - started) / 1000;
     const merged = performance.now();
     let read = 0;
-    for await (const part of filmsInOrder(db, proof, plan.length)) read += unpackFilm(part.film!).byteLength;
+    for (const { y } of bandsOf(region)) for (const part of await filmsOfBand(db, proof, y)) read += unpackFilm(part.film!).byteLength; // prettier-ignore
     const merging = (performance.now() - merged) / 1000;
     const each = (seconds * callers) / plan.length;
     line(`${callers} callers: share of a chunk of ${CHUNK_SECONDS} s`, (each + merging / plan.length) / CHUNK_SECONDS, `${(plan.length / seconds).toFixed(0)} chunks/s, ${(each * 1000).toFixed(1)} ms a chunk for its caller, read back at ${(read / 1e6 / merging).toFixed(0)} MB/s`); // prettier-ignore

@@ -3,7 +3,8 @@
 import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import { decode as decodePng, encode as encodePng } from 'fast-png';
-import { makeIdMattes, packIdMattes, writeExr } from '@dusting/core/formats';
+import { writeExr } from '@dusting/core/formats';
+import { makeIdMattes, packIdMattes } from '../../packages/core/test/mattes.ts';
 import type { Picture } from '@dusting/core/image';
 import { hashUnit } from '@dusting/core/math';
 import { openSession, test, textOf, untilPixel, type Session } from '../application.ts';

@@ -1,7 +1,8 @@
 // The interface of the server by itself: what it gives for pictures, and that it refuses what does not fit with a reason.
 import { expect } from 'chai';
 import { decode as decodePng } from 'fast-png';
-import { makeIdMattes, packIdMattes, PLAIN_SPACE, readExr, readTexture, writeExr } from '@dusting/core/formats';
+import { makeIdMattes, packIdMattes } from '../../packages/core/test/mattes.ts';
+import { PLAIN_SPACE, readExr, readTexture, writeExr } from '@dusting/core/formats';
 import { findChannel, type Picture } from '@dusting/core/image';
 import { join } from 'node:path';
 import { startApplication, type Application } from '../../scripts/lib/application.mjs';

@@ -29,7 +29,7 @@ import {
   claimChunk,
   claimMerge,
   failProof,
-  filmsInOrder,
+  filmsOfBand,
   finishChunk,
   loadChunk,
   releaseClaims,
@@ -126,9 +126,11 @@ describe('shots and work in the database', () => {
     await saveFirstLook(db, { id, shot }, { coarse: new Uint8Array(2), memory: {} as SceneMemory, textures: [], log: [] }); // prettier-ignore
     expect(await claimMerge(db, 'n')).to.equal(id);
     expect(await claimMerge(db, 'm'), 'claimed once').to.equal(null);
-    const order: number[] = [];
-    for await (const part of filmsInOrder(db, id, plan.length)) order.push(new Float32Array(part.film!.buffer)[0]);
-    expect(order).to.deep.equal(plan.map((_, i) => i));
+    // of each band, in the order of the plan
+    for (const y of [0, 32]) {
+      const order = (await filmsOfBand(db, id, y)).map((part) => new Float32Array(part.film!.buffer)[0]);
+      expect(order).to.deep.equal(plan.flatMap((chunk, i) => (chunk.region.y === y ? [i] : [])));
+    }
     await failProof(db, id, 'for a test');
     expect(await getProof(db, id)).to.include({ state: 'failed', error: 'for a test' });
   });

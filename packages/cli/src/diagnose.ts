@@ -9,6 +9,7 @@ import {
   type Explanation,
   type SceneAccess,
 } from '@dusting/core/diagnose';
+import { unpackPicture } from '@dusting/core/formats';
 import { applyRoles, proposeRoles } from '@dusting/core/frames';
 import type { Picture } from '@dusting/core/image';
 import { PROOF_ATTRIBUTE } from '@dusting/core/render';
@@ -49,7 +50,7 @@ async function fromScene(path: string, values: Parameters<typeof openScene>[1]):
   const scene = await openScene(path, values);
   const { document, settings, use } = scene;
   const { picture, seconds } = await renderScene(scene, null);
-  return { picture, settings, use, noise: document.noise, seconds, scene: accessTo(scene) };
+  return { picture: unpackPicture(picture), settings, use, noise: document.noise, seconds, scene: accessTo(scene) };
 }
 
 function accessTo(scene: OpenScene): SceneAccess {
@@ -57,9 +58,10 @@ function accessTo(scene: OpenScene): SceneAccess {
   return {
     document,
     compiled: async () => compileOpen(scene),
-    render: ({ extras, patch, region, title }) => {
+    render: async ({ extras, patch, region, title }) => {
       const changed = patchShot(document, patch, title);
-      return renderScene({ ...scene, document: changed, settings: changed[use] }, region, extras);
+      const { picture, ...rendered } = await renderScene({ ...scene, document: changed, settings: changed[use] }, region, extras); // prettier-ignore
+      return { ...rendered, picture: unpackPicture(picture) };
     },
   };
 }

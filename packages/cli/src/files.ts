@@ -1,8 +1,22 @@
-import { readdirSync, readFileSync } from 'node:fs';
+import { closeSync, openSync, readdirSync, readFileSync, writeSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
+import { deflateSync } from 'node:zlib';
 import { InputError, isExr, PLAIN_SPACE, readExr, readTexture } from '@dusting/core/formats';
 import type { Picture } from '@dusting/core/image';
 import type { ImportFile } from '@dusting/core/scene';
+
+/** The engine's own form: a large frame waits for deflating most. */
+export const nativeDeflate = (raw: Uint8Array, level: number) => deflateSync(raw, { level });
+
+/** Writes a file piece by piece. @param stream puts its pieces at their places */
+export function writePieces(path: string, stream: (write: (bytes: Uint8Array, at: number) => void) => void): void {
+  const file = openSync(path, 'w');
+  try {
+    stream((bytes, at) => writeSync(file, bytes, 0, bytes.length, at));
+  } finally {
+    closeSync(file);
+  }
+}
 
 /** @throws InputError */
 export function readInput(path: string): Uint8Array {

@@ -1,6 +1,6 @@
-import { writeFileSync } from 'node:fs';
 import { importFindings } from '@dusting/core/diagnose';
-import { InputError, writeExr } from '@dusting/core/formats';
+import { InputError, streamExr } from '@dusting/core/formats';
+import { nativeDeflate, writePieces } from './files.ts';
 import { raysIn, type RenderStatistics } from '@dusting/core/render';
 import { COMMON, parseOptions, parseRegion, SCENE } from './options.ts';
 import { openScene, renderScene } from './renderScene.ts';
@@ -16,7 +16,7 @@ export async function render(args: string[]): Promise<string> {
   const rendered = await renderScene(scene, parseRegion(values.region));
   const started = performance.now();
   try {
-    writeFileSync(values.out, writeExr(rendered.picture));
+    writePieces(values.out, (write) => streamExr(rendered.picture, write, { deflate: nativeDeflate }));
   } catch (error) {
     throw new InputError(`it cannot be written (${(error as NodeJS.ErrnoException).code})`, values.out);
   }

@@ -1,14 +1,14 @@
 import { proofFindings, type Finding, type RenderedRegion } from '@dusting/core/diagnose';
 import { InputError, type Unsupported } from '@dusting/core/formats';
-import { intersectRegions, type Region } from '@dusting/core/image';
+import { intersectRegions, type PackedPicture, type Region } from '@dusting/core/image';
 import {
   checkRenderSize,
   compileScene,
   filmNames,
-  filmStatistics,
   frameOf,
   lensRecord,
-  proofPicture,
+  ProofBuilder,
+  type Film,
   type FilmExtra,
 } from '@dusting/core/render';
 import {
@@ -46,7 +46,8 @@ export interface OpenScene {
   seconds: number;
 }
 
-export interface RenderedScene extends RenderedRegion {
+export interface RenderedScene extends Omit<RenderedRegion, 'picture'> {
+  picture: PackedPicture;
   seconds: number;
   compileSeconds: number;
   triangles: number;
@@ -98,28 +99,22 @@ export async function renderScene(
   const compiled = compileOpen(scene);
   const compiledAt = performance.now();
   const terminal = process.stderr.isTTY;
-  const film = await renderOnThreads(compiled, settings, region ?? frame, {
+  const lens = lensRecord(document.cameras[document.camera], settings);
+  const proof = new ProofBuilder(region ?? frame, settings, filmNames(document), document.noise.stops);
+  const onBand = (band: Film) => {
+    if (band.paths) proof.addPaths(band.paths);
+    proof.addBand(band);
+  };
+  await renderOnThreads(compiled, settings, region ?? frame, onBand, {
     threads,
     extras,
     onProgress: terminal ? (done) => process.stderr.write(`\rrendering ${Math.round(done * 100)} %`) : undefined,
   });
   if (terminal) process.stderr.write('\r\x1b[K');
   const seconds = (performance.now() - compiledAt) / 1000;
-  const statistics = filmStatistics(film, document.noise.stops);
-  const lens = lensRecord(document.cameras[document.camera], settings);
-  const { noiseCheck, rays, samples } = statistics;
-  const record = {
-    use,
-    settings,
-    noise: document.noise,
-    seconds: { render: seconds },
-    rays,
-    samples,
-    noiseCheck,
-    lens,
-  };
+  const { picture, statistics } = proof.finish(({ noiseCheck, rays, samples }) => ({ use, settings, noise: document.noise, seconds: { render: seconds }, rays, samples, noiseCheck, lens })); // prettier-ignore
   return {
-    picture: proofPicture(film, settings, filmNames(document), record),
+    picture,
     statistics,
     settings,
     seconds,

@@ -1,7 +1,8 @@
 // Large pictures are read in parts: each part is what the whole picture has there.
 import { expect } from 'chai';
 import { proposeRoles, sumCheck, type LayerMapping } from '@dusting/core/frames';
-import { makeIdMattes, packIdMattes, writeExr } from '@dusting/core/formats';
+import { writeExr } from '@dusting/core/formats';
+import { makeIdMattes, packIdMattes } from '../../core/test/mattes.ts';
 import { findChannel, listLayers, type Picture } from '@dusting/core/image';
 import { layersFor, LIGHT_LAYERS, OPEN_DEFAULTS, OpenPictures } from '../src/pictures/openPictures.ts';
 

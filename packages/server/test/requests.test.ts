@@ -7,9 +7,8 @@ import { DefectBody, parse, ProofBody, SlipBody } from '../src/api/body.ts';
 import { databaseUrl, serverConfig } from '../src/config.ts';
 import { isLostConnection } from '../src/db/connect.ts';
 import { BadRequest, Conflict, Missing } from '../src/errors.ts';
-import { coarseRegion, shrinkFilm } from '../src/node/coarse.ts';
+import { coarseRegion, shrinkPicture } from '../src/node/coarse.ts';
 import { problemHandler } from '../src/problems.ts';
-import { emptyFilm, FILM } from '@dusting/core/render';
 import { fromHalf } from '@dusting/core/formats';
 
 describe('requests', () => {
@@ -90,12 +89,10 @@ describe('requests', () => {
   it('the small picture holds the means of its pixels', () => {
     const region = { x: 6, y: 3, width: 5, height: 4 };
     expect(coarseRegion(region)).to.deep.equal({ x: 1, y: 0, width: 2, height: 1 });
-    const film = emptyFilm(region);
-    for (let i = 0; i < 20; i++) {
-      film.data[i * FILM.stride] = 2 * (i % 5);
-      film.data[i * FILM.stride + FILM.samples] = 2;
-    }
-    const halves = new Uint16Array(shrinkFilm(film).buffer);
+    const plane = (value: (i: number) => number) => Float32Array.from({ length: 20 }, (_, i) => value(i));
+    const channels = [...'RGB'].map((name, k) => ({ name, type: 'float' as const, data: plane((i) => (k === 0 ? i % 5 : 0)) })); // prettier-ignore
+    const picture = { width: 5, height: 4, dataWindow: region, displayWindow: region, channels, metadata: {} };
+    const halves = new Uint16Array(shrinkPicture(picture).buffer);
     expect([...halves].map(fromHalf)).to.deep.equal([1.5, 0, 0, 4, 0, 0]);
   });
 });

@@ -1,5 +1,5 @@
 import type { Region } from '@dusting/core/image';
-import { emptyFilm, mergeFilm, planChunks, type CompiledScene, type Film, type FilmExtra } from '@dusting/core/render';
+import { bandsOf, emptyFilm, mergeFilm, planChunks, reuseFilm, type CompiledScene, type Film, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
 import type { RenderSettings } from '@dusting/core/scene';
 import { RenderPool } from './renderPool.ts';
 
@@ -8,33 +8,45 @@ export interface ThreadOptions {
   /** Share of the chunks that are done, 0..1. */
   onProgress?: (done: number) => void;
   extras?: readonly FilmExtra[];
-  /** No chunk is begun after it is aborted. */
-  signal?: AbortSignal;
 }
 
-/** Renders a region on worker threads. The same bits for any number of them: parts are merged in the order of the plan. */
+/**
+ * Renders a region on worker threads, band by band from the top: no more than two bands are held at once. The same bits for
+ * any number of threads: parts are merged in the order of the plan.
+ * @param onBand is given each band with all its samples; its film is filled again for the next
+ */
 export async function renderOnThreads(
   scene: CompiledScene,
   settings: RenderSettings,
   region: Region,
-  { extras = [], onProgress, signal, threads }: ThreadOptions = {},
-): Promise<Film> {
-  const chunks = planChunks(region, settings);
-  const film = emptyFilm(region);
+  onBand: (band: Film) => void,
+  { extras = [], onProgress, threads }: ThreadOptions = {},
+): Promise<void> {
+  const plan = planChunks(region, settings);
+  const chunks = bandsOf(region).flatMap((band) => plan.filter((chunk) => chunk.region.y === band.y).map((chunk) => ({ band, chunk }))); // prettier-ignore
   const early = new Map<number, Film>();
   const pool = new RenderPool(threads);
-  let merged = 0;
-  let done = 0;
-  let next = 0;
+  /** Memory of one band, filled again for each. */
+  let memory: ReturnType<typeof emptyFilm> | null = null;
+  let film: Film | null = null;
+  let [merged, done, next] = [0, 0, 0];
+  /** Merges what has come in its turn; a band whose last part this was is handed over. */
+  const mergeInTurn = () => {
+    for (let part = early.get(merged); part; part = early.get(merged)) {
+      const { band } = chunks[merged];
+      film ??= reuseFilm((memory ??= emptyFilm(band)), band);
+      mergeFilm(film, part);
+      early.delete(merged++);
+      if (chunks[merged]?.band === band) continue;
+      onBand(film);
+      film = null;
+    }
+  };
   const work = async () => {
     while (next < chunks.length) {
-      signal?.throwIfAborted();
       const index = next++;
-      early.set(index, await pool.render('scene', { scene, settings, extras }, chunks[index]));
-      for (let part = early.get(merged); part; part = early.get(merged)) {
-        mergeFilm(film, part);
-        early.delete(merged++);
-      }
+      early.set(index, await pool.render('scene', { scene, settings, extras }, chunks[index].chunk));
+      mergeInTurn();
       onProgress?.(++done / chunks.length);
     }
   };
@@ -43,5 +55,4 @@ export async function renderOnThreads(
   } finally {
     await pool.close();
   }
-  return film;
 }

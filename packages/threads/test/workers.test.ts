@@ -1,6 +1,6 @@
 // Own guarantee: the same input gives the same bits for any number of workers.
 import { expect } from 'chai';
-import { compileScene, FILM, frameOf } from '@dusting/core/render';
+import { compileScene, FILM, frameOf, type Film } from '@dusting/core/render';
 import { importShot } from '@dusting/core/scene';
 import { sharedBuffer } from '@dusting/core/trace';
 import { buildLh010 } from '@dusting/demo';
@@ -13,10 +13,22 @@ describe('worker threads', () => {
     const compiled = compileScene(document, settings, (id) => blobs.get(id)!.bytes, sharedBuffer);
     const films = [];
     for (const threads of [1, 2, 5]) {
-      const film = await renderOnThreads(compiled, settings, frameOf(settings), { threads });
+      const bands: Film[] = [];
+      await renderOnThreads(
+        compiled,
+        settings,
+        frameOf(settings),
+        (band) => bands.push({ ...band, data: band.data.slice() }),
+        { threads },
+      );
+      expect(bands.map(({ region }) => [region.y, region.height])).to.deep.equal([
+        [0, 32],
+        [32, 22],
+      ]);
+      const film = Float64Array.from(bands.flatMap(({ data }) => [...data]));
       // the clock is not part of the input: the time of a pixel, of each kind, of each light
-      for (let at = 0; at < film.data.length; at += FILM.stride) film.data.fill(0, at + FILM.time, at + FILM.rays);
-      films.push(film.data);
+      for (let at = 0; at < film.length; at += FILM.stride) film.fill(0, at + FILM.time, at + FILM.rays);
+      films.push(film);
     }
     expect(films[0].some((v) => v > 0)).to.equal(true);
     expect(Buffer.compare(Buffer.from(films[0].buffer), Buffer.from(films[1].buffer))).to.equal(0);

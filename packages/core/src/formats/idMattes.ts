@@ -1,7 +1,7 @@
 // ID mattes by the open specification of hashed names (Friedman & Jones 2015, "Fully automatic ID mattes with support for
 // motion blur and transparency", and its public specification 1.2): each pixel holds pairs of an id and the share of the
 // pixel that it covers, the largest first; an id is a hash of a name, kept as a float.
-import type { Channel, Picture } from '../image/index.ts';
+import type { Picture } from '../image/index.ts';
 
 const ATTRIBUTE = 'cryptomatte';
 const SEED = 0;
@@ -55,40 +55,14 @@ export interface IdMattes {
   ranks: { id: Float32Array; coverage: Float32Array }[];
 }
 
-/** @param numbers number of each name, and so many shares for each pixel, the largest first; number -1: none */
-export function makeIdMattes(
-  name: string,
-  names: string[],
-  ranks: { number: Int32Array; coverage: Float32Array }[],
-): IdMattes {
-  const ids = names.map(idOfName);
-  return {
-    name,
-    ids: new Map(names.map((n, i) => [n, ids[i]])),
-    ranks: ranks.map(({ number, coverage }) => ({ id: Float32Array.from(number, (n) => ids[n] ?? 0), coverage })),
-  };
-}
-
-/** The channels and text attributes that carry mattes in a picture. */
-export function packIdMattes({ name, ids, ranks }: IdMattes): Pick<Picture, 'channels' | 'metadata'> {
-  const channels = ranks.flatMap(({ id, coverage }, rank): Channel[] => {
-    const layer = `${name}${String(rank >> 1).padStart(2, '0')}`;
-    const [first, second] = rank & 1 ? 'BA' : 'RG';
-    return [
-      { name: `${layer}.${first}`, type: 'float', data: id },
-      { name: `${layer}.${second}`, type: 'float', data: coverage },
-    ];
-  });
+/** The text attributes that name the ids of mattes: their channels are `NAME00.R`, `.G`, `.B`, `.A`, `NAME01.R` ... in pairs. */
+export function matteMetadata(name: string, names: string[]): Record<string, string> {
   const key = `${ATTRIBUTE}/${murmurHash3(name).toString(16).padStart(8, '0').slice(0, 7)}`;
-  const manifest = Object.fromEntries([...ids].map(([n, id]) => [n, hexOf(id)]));
   return {
-    channels,
-    metadata: {
-      [`${key}/name`]: name,
-      [`${key}/hash`]: 'MurmurHash3_32',
-      [`${key}/conversion`]: 'uint32_to_float32',
-      [`${key}/manifest`]: JSON.stringify(manifest),
-    },
+    [`${key}/name`]: name,
+    [`${key}/hash`]: 'MurmurHash3_32',
+    [`${key}/conversion`]: 'uint32_to_float32',
+    [`${key}/manifest`]: JSON.stringify(Object.fromEntries(names.map((n) => [n, hexOf(idOfName(n))]))),
   };
 }
 

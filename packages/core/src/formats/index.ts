@@ -1,3 +1,4 @@
+export { unpackPicture } from './unpackPicture.ts';
 export { InputError, PICTURE_LIMIT, checkPictureSize } from './inputError.ts';
 export { toHalf, fromHalf } from './half.ts';
 export * from './exr/index.ts';

@@ -1,4 +1,5 @@
 export * from './picture.ts';
+export type { PackedChannel, PackedPicture } from './packedPicture.ts';
 export * from './noiseFromPicture.ts';
 export * from './visibleNoise.ts';
 export { noiseInterval, type NoiseInterval } from './noiseInterval.ts';

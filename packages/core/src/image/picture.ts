@@ -35,7 +35,11 @@ export function splitChannelName(name: string): { layer: string; channel: string
   return dot < 0 ? { layer: MAIN_LAYER, channel: name } : { layer: name.slice(0, dot), channel: name.slice(dot + 1) };
 }
 
-export function findChannel(picture: Picture, layer: string, channel: string): Channel | undefined {
+export function findChannel<C extends { name: string } = Channel>(
+  picture: { channels: C[] },
+  layer: string,
+  channel: string,
+): C | undefined {
   const find = (name: string) => picture.channels.find((c) => c.name === name);
   // other programs write the main layer with its name in front, too
   return layer === MAIN_LAYER ? (find(channel) ?? find(`${layer}.${channel}`)) : find(`${layer}.${channel}`);

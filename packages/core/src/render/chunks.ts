@@ -9,7 +9,8 @@ export interface Chunk {
   sampleCount: number;
 }
 
-const TILE = 32;
+/** Side of the tiles of a render, pixels. */
+export const TILE = 32;
 /** Samples of the passes over the picture: the first is quick, so that a whole picture stands early. */
 const PASSES = [1, 3, 12, 48];
 /** Adaptive passes grow: every chunk has to look at some samples before it can tell that a block needs no more. */
@@ -40,7 +41,7 @@ export function planChunks(
   return chunks;
 }
 
-/** A film holds 1770 bytes a pixel while it is merged: more than this many pixels are not rendered in one piece. */
+/** A proof holds some 300 bytes a pixel while it is put together: more than this many pixels are not rendered in one piece. */
 const MOST_PIXELS = 2 ** 24;
 
 /** @throws InputError */

@@ -111,6 +111,12 @@ export function emptyFilm(region: Region): Film & { data: Float64Array } {
   return { region, data: new Float64Array(region.width * region.height * FILM.stride) };
 }
 
+/** An empty film for a region that is no larger, in the memory of one that is not needed any more. */
+export function reuseFilm({ data }: ReturnType<typeof emptyFilm>, region: Region): ReturnType<typeof emptyFilm> {
+  const own = data.subarray(0, region.width * region.height * FILM.stride).fill(0);
+  return { region, data: own };
+}
+
 /**
  * Adds a part to a film that contains its region. Sums depend on the order of merging in their last bits, so callers
  * merge in the order of the chunk plan, whoever rendered the parts.

@@ -20,10 +20,13 @@ import { noiseCells, type NoiseCells } from './noiseCells.ts';
 import { measuredSquares, measuredSum } from './noiseChecks.ts';
 
 /** Variance of one pixel's mean as independent samples tell it, s^2 / n; as two independent halves would; and as it is. */
-export interface MeasuredNoise {
+export interface PooledNoise {
   classical: Float32Array;
   halves: Float32Array;
+  /** To be multiplied with the factor of the check. */
   variance: Float32Array;
+}
+export interface MeasuredNoise extends PooledNoise {
   check: NoiseCheck;
 }
 
@@ -48,10 +51,22 @@ const PRIOR_SPREAD = 0.12;
 const MOST_SPREAD = 1.25;
 
 /**
+ * Of one film by itself.
  * @param measured one of MEASURED
- * @param cells of the film, where several things are measured of it
  */
-export function measureNoise(film: Film, measured: number, cells = noiseCells(film)): MeasuredNoise {
+export function measureNoise(film: Film, measured: number): MeasuredNoise {
+  const rows = new CheckedPixels();
+  const pooled = poolNoise(film, measured, noiseCells(film), rows);
+  const check = rows.check();
+  for (let i = 0; i < pooled.variance.length; i++) pooled.variance[i] *= check.factor;
+  return { ...pooled, check };
+}
+
+/**
+ * Of a film, or of a band of one, without what the pixels that were rendered twice say: that is one factor for the whole.
+ * @param checked takes those pixels
+ */
+export function poolNoise(film: Film, measured: number, cells: NoiseCells, checked: CheckedPixels): PooledNoise {
   const { data, region } = film;
   const pixels = region.width * region.height;
   const classical = new Float32Array(pixels);
@@ -74,14 +89,13 @@ export function measureNoise(film: Film, measured: number, cells = noiseCells(fi
     between += halves[i];
   }
   const variance = new Float32Array(pixels);
-  if (reported === 0) return { classical, halves, variance, check: { pixels: 0, factor: 1, spread: null } };
-  poolSpread(cells, classical, halves, between / reported).forEach((spread, i) => {
-    halves[i] = classical[i] * spread;
-    variance[i] = classical[i] * spread ** evennessPower(data[i * FILM.stride + FILM.samples]);
-  });
-  const check = checkNoise(film, measured, variance, cells);
-  for (let i = 0; i < pixels; i++) variance[i] *= check.factor;
-  return { classical, halves, variance, check };
+  if (reported > 0)
+    poolSpread(cells, classical, halves, between / reported).forEach((spread, i) => {
+      halves[i] = classical[i] * spread;
+      variance[i] = classical[i] * spread ** evennessPower(data[i * FILM.stride + FILM.samples]);
+    });
+  checked.add(film, measured, variance, cells);
+  return { classical, halves, variance };
 }
 
 /**
@@ -127,36 +141,41 @@ function poolSpread(
 }
 
 /** Holds variances against the pixels that were rendered twice: half the square between the two means is unbiased. */
-function checkNoise(
-  { data, region }: Film,
-  measured: number,
-  variance: Float32Array,
-  { blockOf, blocks, cellOf }: NoiseCells,
-): NoiseCheck {
-  // prettier-ignore
-  const mean = variance.reduce((sum, v) => sum + v, 0) / variance.length;
-  const [sums, pixels] = [new Float64Array(blocks), new Float64Array(blocks)];
-  variance.forEach((v, i) => {
-    sums[blockOf[cellOf[i]]] += v;
-    pixels[blockOf[cellOf[i]]]++;
-  });
-  // each block counts about the same, however noisy it is: one bright edge would stand for the picture otherwise. A pixel by
-  // itself must not: the mean of 1 / v is more than 1 over the mean of v
-  const rows: [found: number, reported: number][] = [];
-  for (let i = 0; i < region.width * region.height; i++) {
-    const at = i * FILM.stride;
-    const [n, second] = [data[at + FILM.samples], data[at + FILM.checkSamples]];
-    if (second < 2 || variance[i] === 0) continue;
-    const apart = measuredSum(data, at, measured) / n - data[at + FILM.check + measured] / second;
-    const block = blockOf[cellOf[i]];
-    const weight = 1 / (sums[block] / pixels[block] + 0.1 * mean);
-    rows.push([(weight * apart * apart) / 2, weight * variance[i]]);
+export class CheckedPixels {
+  /** What was found, what is reported, and the mean variance of the block. */
+  private readonly rows: [found: number, reported: number, block: number][] = [];
+  private sum = 0;
+  private pixels = 0;
+
+  add({ data, region }: Film, measured: number, variance: Float32Array, { blockOf, blocks, cellOf }: NoiseCells): void {
+    const [sums, pixels] = [new Float64Array(blocks), new Float64Array(blocks)];
+    variance.forEach((v, i) => {
+      sums[blockOf[cellOf[i]]] += v;
+      pixels[blockOf[cellOf[i]]]++;
+      this.sum += v;
+    });
+    this.pixels += variance.length;
+    for (let i = 0; i < region.width * region.height; i++) {
+      const at = i * FILM.stride;
+      const [n, second] = [data[at + FILM.samples], data[at + FILM.checkSamples]];
+      if (second < 2 || variance[i] === 0) continue;
+      const apart = measuredSum(data, at, measured) / n - data[at + FILM.check + measured] / second;
+      const block = blockOf[cellOf[i]];
+      this.rows.push([(apart * apart) / 2, variance[i], sums[block] / pixels[block]]);
+    }
   }
-  const [found, reported] = [0, 1].map((k) => rows.reduce((sum, row) => sum + row[k], 0));
-  if (rows.length === 0 || found === 0) return { pixels: rows.length, factor: 1, spread: null };
-  const ratio = found / reported;
-  const scatter = rows.reduce((sum, [f, t]) => sum + Math.max((f - ratio * t) ** 2, 2 * (ratio * t) ** 2), 0);
-  const spread = Math.sqrt(scatter) / found;
-  const trust = PRIOR_SPREAD ** 2 / (PRIOR_SPREAD ** 2 + spread ** 2);
-  return { pixels: rows.length, factor: ratio ** trust, spread };
+
+  check(): NoiseCheck {
+    // each block counts about the same, however noisy it is: one bright edge would stand for the picture otherwise. A pixel
+    // by itself must not: the mean of 1 / v is more than 1 over the mean of v
+    const floor = (0.1 * this.sum) / this.pixels;
+    const rows = this.rows.map(([f, r, block]) => [f / (block + floor), r / (block + floor)]);
+    const [found, reported] = [0, 1].map((k) => rows.reduce((sum, row) => sum + row[k], 0));
+    if (rows.length === 0 || found === 0) return { pixels: rows.length, factor: 1, spread: null };
+    const ratio = found / reported;
+    const scatter = rows.reduce((sum, [f, t]) => sum + Math.max((f - ratio * t) ** 2, 2 * (ratio * t) ** 2), 0);
+    const spread = Math.sqrt(scatter) / found;
+    const trust = PRIOR_SPREAD ** 2 / (PRIOR_SPREAD ** 2 + spread ** 2);
+    return { pixels: rows.length, factor: ratio ** trust, spread };
+  }
 }

@@ -7,8 +7,10 @@ import {
 } from '../image/index.ts';
 import { lightness, luminance } from '../color/index.ts';
 import { DEPTH_LIMITS, FILM, LIMITS, MEASURED, MOST_GROUPS, RAY_TYPES, SPLIT_KINDS, SPLIT_LOBES, type Film, type Limit, type RayType, type SplitKind } from './film.ts'; // prettier-ignore
-import { pathCounts, type PathCounts } from './pathTallies.ts';
-import { measureNoise, varianceDoubt, type NoiseCheck } from './measureNoise.ts';
+import { bandOf, bandsOf } from './bands.ts';
+import { CheckedPixels, poolNoise, varianceDoubt, type NoiseCheck, type PooledNoise } from './measureNoise.ts';
+import { noiseCells } from './noiseCells.ts';
+import { emptyPathTallies, mergePathTallies, pathCounts, type PathCounts, type PathTallies } from './pathTallies.ts';
 
 export interface RenderStatistics {
   pixels: number;
@@ -46,69 +48,110 @@ const MOST_NAMED = 20;
 /** Of all types. What a render takes, where the clock of a busy machine would tell something else each time. */
 export const raysIn = ({ rays }: Pick<RenderStatistics, 'rays'>) => Object.values(rays).reduce((sum, n) => sum + n, 0);
 
-/** Totals of a merged film. */
+/** Totals of a film that is whole. */
 export function filmStatistics(film: Film, stops: number): RenderStatistics {
-  const { data, region } = film;
-  const pixels = region.width * region.height;
-  const luminances = new Float64Array(pixels);
-  const { check, classical, variance } = measureNoise(film, MEASURED.beauty);
-  const doubts = new Float32Array(pixels);
-  const totals: RenderStatistics = {
-    pixels,
-    samples: 0,
-    rays: { camera: 0, diffuse: 0, specular: 0, transmission: 0, volume: 0, shadow: 0 },
-    noise: 0,
-    noiseRange: { low: 0, high: 0 },
-    noiseCheck: check,
-    meanLuminance: 0,
-    cutOff: { diffuse: 0, specular: 0, transmission: 0, volume: 0, total: 0, clamp: 0 },
-    pixelSeconds: 0,
-    kindSeconds: { camera: 0, light: 0, diffuse: 0, specular: 0, transmission: 0, volume: 0 },
-    lightSeconds: new Array<number>(MOST_GROUPS).fill(0),
-    deep: Object.fromEntries(DEPTH_LIMITS.map((limit) => [limit, { rays: 0, brings: 0 }])) as RenderStatistics['deep'],
-    brightest: { luminance: 0, x: region.x, y: region.y, sample: 0 },
-    badSamples: 0,
-    badAt: [],
-  };
-  for (let i = 0; i < pixels; i++) {
-    const at = i * FILM.stride;
-    const n = data[at + FILM.samples] || 1;
-    const sum = luminanceAt(data, at + FILM.beauty);
-    luminances[i] = sum / n;
-    doubts[i] = varianceDoubt(data[at + FILM.brightest], luminances[i], classical[i], variance[i], n);
-    totals.samples += data[at + FILM.samples];
-    totals.badSamples += data[at + FILM.bad];
-    if (data[at + FILM.badIndex] > 0 && totals.badAt.length < MOST_NAMED)
-      totals.badAt.push({ ...pixelAt(i, region), sample: data[at + FILM.badIndex] - 1 });
-    totals.meanLuminance += luminances[i] / pixels;
-    totals.pixelSeconds += data[at + FILM.time] / 1000;
-    SPLIT_LOBES.forEach((lobe, k) => (totals.kindSeconds[lobe] += data[at + FILM.kindTime + k] / 1000));
-    for (let k = 0; k < MOST_GROUPS; k++) totals.lightSeconds[k] += data[at + FILM.lightTime + k] / 1000;
-    DEPTH_LIMITS.forEach((limit, k) => (totals.deep[limit].rays += data[at + FILM.deepRays + k]));
-    RAY_TYPES.forEach((type, k) => (totals.rays[type] += data[at + FILM.rays + k]));
-    LIMITS.forEach((limit, k) => (totals.cutOff[limit] += luminanceAt(data, at + FILM.cut + k * 3) / n / pixels));
-    if (data[at + FILM.brightest] > totals.brightest.luminance)
-      totals.brightest = {
-        luminance: data[at + FILM.brightest],
-        ...pixelAt(i, region),
-        sample: data[at + FILM.brightestIndex],
-      };
+  const builder = new StatisticsBuilder(film.region, stops);
+  const checked = new CheckedPixels();
+  for (const region of bandsOf(film.region)) {
+    const band = bandOf(film, region);
+    builder.addBand(band, poolNoise(band, MEASURED.beauty, noiseCells(band), checked));
   }
-  const { kindSeconds, lightSeconds } = totals;
-  kindSeconds.light = lightSeconds.reduce((sum, s) => sum + s, 0);
-  kindSeconds.camera = Math.max(0, totals.pixelSeconds - SPLIT_KINDS.reduce((sum, kind) => sum + kindSeconds[kind], 0));
-  DEPTH_LIMITS.forEach(
-    (limit, k) => (totals.deep[limit].brings = mostSeen(film, luminances, FILM.deepLight + k, stops)),
-  );
-  const local: Region = { x: 0, y: 0, width: region.width, height: region.height };
-  totals.noise = visibleNoise(luminances, variance, region.width, local, { stops });
-  totals.noiseRange = noiseInterval(luminances, variance, doubts, region, stops);
-  if (film.paths) totals.paths = pathCounts(film.paths);
-  return totals;
+  if (film.paths) builder.addPaths(film.paths);
+  return builder.finish(checked.check());
+}
+
+/** Totals of a film that comes in bands. */
+export class StatisticsBuilder {
+  private readonly luminances: Float32Array;
+  private readonly variances: Float32Array;
+  /** By how much each of them may be off, before the check (varianceDoubt). */
+  private readonly doubts: Float32Array;
+  private readonly paths = emptyPathTallies();
+  private hasPaths = false;
+  private readonly totals: RenderStatistics;
+
+  constructor(
+    private readonly region: Region,
+    private readonly stops: number,
+  ) {
+    const pixels = region.width * region.height;
+    this.luminances = new Float32Array(pixels);
+    this.variances = new Float32Array(pixels);
+    this.doubts = new Float32Array(pixels);
+    this.totals = {
+      pixels,
+      samples: 0,
+      rays: { camera: 0, diffuse: 0, specular: 0, transmission: 0, volume: 0, shadow: 0 },
+      noise: 0,
+      noiseRange: { low: 0, high: 0 },
+      noiseCheck: { pixels: 0, factor: 1, spread: null },
+      meanLuminance: 0,
+      cutOff: { diffuse: 0, specular: 0, transmission: 0, volume: 0, total: 0, clamp: 0 },
+      pixelSeconds: 0,
+      kindSeconds: { camera: 0, light: 0, diffuse: 0, specular: 0, transmission: 0, volume: 0 },
+      lightSeconds: new Array<number>(MOST_GROUPS).fill(0),
+      deep: Object.fromEntries(DEPTH_LIMITS.map((limit) => [limit, { rays: 0, brings: 0 }])) as RenderStatistics['deep'], // prettier-ignore
+      brightest: { luminance: 0, x: region.x, y: region.y, sample: 0 },
+      badSamples: 0,
+      badAt: [],
+    };
+  }
+
+  addPaths(paths: PathTallies): void {
+    mergePathTallies(this.paths, paths);
+    this.hasPaths = true;
+  }
+
+  addBand(band: Film, noise: PooledNoise): void {
+    const { data, region } = band;
+    const { totals } = this;
+    const start = (region.y - this.region.y) * this.region.width;
+    const { pixels } = totals;
+    for (let i = 0; i < region.width * region.height; i++) {
+      const at = i * FILM.stride;
+      const n = data[at + FILM.samples] || 1;
+      const mean = luminanceAt(data, at + FILM.beauty) / n;
+      this.luminances[start + i] = mean;
+      this.variances[start + i] = noise.variance[i];
+      this.doubts[start + i] = varianceDoubt(data[at + FILM.brightest], mean, noise.classical[i], noise.variance[i], n);
+      totals.samples += data[at + FILM.samples];
+      totals.badSamples += data[at + FILM.bad];
+      if (data[at + FILM.badIndex] > 0 && totals.badAt.length < MOST_NAMED)
+        totals.badAt.push({ ...pixelAt(i, region), sample: data[at + FILM.badIndex] - 1 });
+      totals.meanLuminance += mean / pixels;
+      totals.pixelSeconds += data[at + FILM.time] / 1000;
+      SPLIT_LOBES.forEach((lobe, k) => (totals.kindSeconds[lobe] += data[at + FILM.kindTime + k] / 1000));
+      for (let k = 0; k < MOST_GROUPS; k++) totals.lightSeconds[k] += data[at + FILM.lightTime + k] / 1000;
+      DEPTH_LIMITS.forEach((limit, k) => (totals.deep[limit].rays += data[at + FILM.deepRays + k]));
+      RAY_TYPES.forEach((type, k) => (totals.rays[type] += data[at + FILM.rays + k]));
+      LIMITS.forEach((limit, k) => (totals.cutOff[limit] += luminanceAt(data, at + FILM.cut + k * 3) / n / pixels));
+      if (data[at + FILM.brightest] > totals.brightest.luminance)
+        totals.brightest = { luminance: data[at + FILM.brightest], ...pixelAt(i, region), sample: data[at + FILM.brightestIndex] }; // prettier-ignore
+    }
+    DEPTH_LIMITS.forEach((limit, k) => (totals.deep[limit].brings = Math.max(totals.deep[limit].brings, mostSeen(band, FILM.deepLight + k, this.stops)))); // prettier-ignore
+  }
+
+  /** @param check what the pixels that were rendered twice say of the beauty picture */
+  finish(check: NoiseCheck): RenderStatistics {
+    const { doubts, luminances, region, stops, totals, variances } = this;
+    const { kindSeconds, lightSeconds } = totals;
+    kindSeconds.light = lightSeconds.reduce((sum, s) => sum + s, 0);
+    kindSeconds.camera = Math.max(0, totals.pixelSeconds - SPLIT_KINDS.reduce((sum, kind) => sum + kindSeconds[kind], 0)); // prettier-ignore
+    for (let i = 0; i < variances.length; i++) {
+      variances[i] *= check.factor;
+      doubts[i] *= check.factor ** 2;
+    }
+    const local: Region = { x: 0, y: 0, width: region.width, height: region.height };
+    totals.noiseCheck = check;
+    totals.noise = visibleNoise(luminances, variances, region.width, local, { stops });
+    totals.noiseRange = noiseInterval(luminances, variances, doubts, region, stops);
+    if (this.hasPaths) totals.paths = pathCounts(this.paths);
+    return totals;
+  }
 }
 
 /** By how much the tile that would change most grows darker without the luminance in a slot, in L* at the shadow check. */
-function mostSeen({ data, region }: Film, luminances: Float64Array, slot: number, stops: number): number {
+function mostSeen({ data, region }: Film, slot: number, stops: number): number {
   const { tile } = VISIBLE_NOISE_DEFAULTS;
   const { width, height } = region;
   const gain = 2 ** stops;
@@ -119,8 +162,9 @@ function mostSeen({ data, region }: Film, luminances: Float64Array, slot: number
       for (let py = y; py < Math.min(height, y + tile); py++)
         for (let px = x; px < Math.min(width, x + tile); px++) {
           const at = (py * width + px) * FILM.stride;
-          whole += luminances[py * width + px];
-          part += data[at + slot] / (data[at + FILM.samples] || 1);
+          const n = data[at + FILM.samples] || 1;
+          whole += luminanceAt(data, at + FILM.beauty) / n;
+          part += data[at + slot] / n;
           count++;
         }
       most = Math.max(most, lightness((gain * whole) / count) - lightness((gain * (whole - part)) / count));

@@ -1,17 +1,8 @@
 // The public specification of hashed-ID mattes 1.2; vectors of MurmurHash3_x86_32 with seed 0 from memory.
 import { expect } from 'chai';
-import {
-  idOfName,
-  makeIdMattes,
-  matteOf,
-  murmurHash3,
-  namesAt,
-  packIdMattes,
-  readExr,
-  readIdMattes,
-  writeExr,
-} from '@dusting/core/formats';
+import { idOfName, matteOf, murmurHash3, namesAt, readExr, readIdMattes, writeExr } from '@dusting/core/formats';
 import type { Picture } from '@dusting/core/image';
+import { makeIdMattes, packIdMattes } from '../mattes.ts';
 
 const bitsOf = (id: number) => new Uint32Array(Float32Array.of(id).buffer)[0];
 

@@ -1,6 +1,6 @@
 // Own rule, by hand: of ten pixels one takes 55 of 100 ms.
 import { expect } from 'chai';
-import { makeIdMattes, packIdMattes } from '@dusting/core/formats';
+import { makeIdMattes, packIdMattes } from '../mattes.ts';
 import type { Picture } from '@dusting/core/image';
 import { costShare } from '@dusting/core/render';
 

@@ -1,7 +1,7 @@
 import { toHalf } from '@dusting/core/formats';
-import { FILM, frameOf, PathTracer, renderChunk, type Film } from '@dusting/core/render';
+import { FILM, frameOf, PathTracer, renderChunk } from '@dusting/core/render';
 import { forgetLookUps, largeTextures, type LargeTexture } from '@dusting/core/shade';
-import { findChannel, MAIN_LAYER, type Picture, type Region } from '@dusting/core/image';
+import { findChannel, MAIN_LAYER, type PackedPicture, type Picture, type Region } from '@dusting/core/image';
 import type { LoadedScene } from './sceneLoader.ts';
 
 /** One pixel of the coarse picture stands for so many of the proof, each way. */
@@ -48,19 +48,11 @@ export function coarseRegion(region: Region): Region {
   };
 }
 
-/** The finished region at the same small size: means over its pixels. */
-export function shrinkFilm({ region, data }: Film): Uint8Array {
-  return shrink(region, (pixel, sums) => {
-    const at = pixel * FILM.stride;
-    for (let k = 0; k < 3; k++) sums[k] += data[at + FILM.beauty + k];
-    return data[at + FILM.samples];
-  });
-}
-
-/** The same of a picture; pixels that are no numbers are left out. */
-export function shrinkPicture(picture: Picture): Uint8Array {
+/** A picture at the same small size: means over its pixels, without those that are no numbers. Its beauty is not packed. */
+export function shrinkPicture(picture: Picture | PackedPicture): Uint8Array {
+  const { channels } = picture as PackedPicture;
   const planes = [...'RGB'].map(
-    (c) => (findChannel(picture, MAIN_LAYER, c) ?? findChannel(picture, MAIN_LAYER, 'Y'))?.data,
+    (c) => (findChannel({ channels }, MAIN_LAYER, c) ?? findChannel({ channels }, MAIN_LAYER, 'Y'))?.data,
   );
   return shrink(picture.dataWindow, (pixel, sums) => {
     const rgb = planes.map((plane) => plane?.[pixel] ?? 0);

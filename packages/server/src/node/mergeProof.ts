@@ -1,56 +1,61 @@
 import { writeExr } from '@dusting/core/formats';
 import {
+  bandsOf,
   emptyFilm,
-  filmStatistics,
   filmNames,
   lensRecord,
   mergeFilm,
   noiseCheckNote,
-  proofPicture,
+  ProofBuilder,
+  reuseFilm,
   raysIn,
   unpackTallies,
   type RenderStatistics,
 } from '@dusting/core/render';
 import { proofFindings } from '@dusting/core/diagnose';
 import { patchShot } from '@dusting/core/scene';
-import { shrinkFilm } from './coarse.ts';
+import { shrinkPicture } from './coarse.ts';
 import type { Database } from '../db/connect.ts';
 import type { LogLine } from '../db/schema.ts';
 import { nativeDeflate } from '../pictures/openPictures.ts';
 import { unpackFilm } from '../store/packedFilm.ts';
-import { filmsInOrder, finishProof } from '../store/workStore.ts';
+import { filmsOfBand, finishProof } from '../store/workStore.ts';
 import type { Proof } from '../store/proofStore.ts';
 import { getRevision } from '../store/shotStore.ts';
 
-/** Puts the films of all chunks together in the order of the plan, and keeps the proof. */
+/** Puts the films of all chunks together, band by band and in the order of the plan, and keeps the proof. */
 export async function mergeProof(db: Database, proof: Proof, threads: number): Promise<void> {
   const started = performance.now();
-  const film = emptyFilm(proof.region);
-  let milliseconds = 0;
-  for await (const part of filmsInOrder(db, proof.id, proof.chunkCount)) {
-    mergeFilm(film, {
-      region: part.region,
-      data: unpackFilm(part.film!),
-      paths: part.paths ? unpackTallies(part.paths) : undefined,
-    });
-    milliseconds += part.milliseconds ?? 0;
-  }
   const document = patchShot(await getRevision(db, proof.shot, proof.revision), proof.patch);
   const { noise } = document;
-  const statistics = filmStatistics(film, noise.stops);
+  const builder = new ProofBuilder(proof.region, proof.settings, filmNames(document), noise.stops);
+  let milliseconds = 0;
+  // that of one band, filled again for each: all are as wide, and none is higher than the first
+  let memory: ReturnType<typeof emptyFilm> | null = null;
+  for (const region of bandsOf(proof.region)) {
+    memory ??= emptyFilm(region);
+    const band = reuseFilm(memory, region);
+    for (const part of await filmsOfBand(db, proof.id, region.y)) {
+      const paths = part.paths ? unpackTallies(part.paths) : undefined;
+      mergeFilm(band, { region: part.region, data: unpackFilm(part.film!), paths });
+      milliseconds += part.milliseconds ?? 0;
+    }
+    if (band.paths) builder.addPaths(band.paths);
+    builder.addBand(band);
+  }
   const seconds = milliseconds / 1000 / threads;
-  const record = {
+  const lens = lensRecord(document.cameras[document.camera], proof.settings);
+  const { picture, statistics } = builder.finish(({ noiseCheck, rays, samples }) => ({
     use: proof.use,
     settings: proof.settings,
     noise,
     seconds: { render: seconds },
-    rays: statistics.rays,
-    samples: statistics.samples,
-    noiseCheck: statistics.noiseCheck,
-    lens: lensRecord(document.cameras[document.camera], proof.settings),
-  };
-  const picture = proofPicture(film, proof.settings, filmNames(document), record);
-  const [bytes, coarse] = [writeExr(picture, { deflate: nativeDeflate }), shrinkFilm(film)];
+    rays,
+    samples,
+    noiseCheck,
+    lens,
+  }));
+  const [bytes, coarse] = [writeExr(picture, { deflate: nativeDeflate }), shrinkPicture(picture)];
   const merged = (performance.now() - started) / 1000;
   const log = [...proof.log, ...logOf(proof, statistics, seconds, merged)];
   await finishProof(db, proof, { bytes, coarse, statistics, seconds, log });

@@ -111,17 +111,13 @@ export async function claimMerge(db: Database, node: string): Promise<number | n
   return rows[0]?.id ?? null;
 }
 
-/** Films of a proof in the order of the plan, a few at a time. */
-export async function* filmsInOrder(db: Database, proof: number, count: number) {
-  const batch = 24;
-  for (let from = 0; from < count; from += batch) {
-    const rows = await db
-      .select({ region: chunks.region, film: chunks.film, paths: chunks.paths, milliseconds: chunks.milliseconds })
-      .from(chunks)
-      .where(and(eq(chunks.proof, proof), sql`${chunks.place} >= ${from} and ${chunks.place} < ${from + batch}`))
-      .orderBy(asc(chunks.place));
-    yield* rows;
-  }
+/** Films of the tiles of a proof that begin at a row, in the order of the plan. */
+export function filmsOfBand(db: Database, proof: number, y: number) {
+  return db
+    .select({ region: chunks.region, film: chunks.film, paths: chunks.paths, milliseconds: chunks.milliseconds })
+    .from(chunks)
+    .where(and(eq(chunks.proof, proof), sql`(${chunks.region}->>'y')::int = ${y}`))
+    .orderBy(asc(chunks.place));
 }
 
 export async function finishProof(

@@ -1,3 +1,3 @@
 export { isExr, readExr, readExrHeader, type ExrHeader, type ExrWanted } from './readExr.ts';
-export { writeExr, EXR_WRITE_DEFAULTS, type ExrWriteOptions } from './writeExr.ts';
+export { streamExr, writeExr, EXR_WRITE_DEFAULTS, type ExrWriteOptions } from './writeExr.ts';
 export type { Compression } from './layout.ts';

@@ -1,4 +1,4 @@
-import type { Channel, Picture, Region } from '../../image/picture.ts';
+import type { PackedChannel, PackedPicture, Picture, Region } from '../../image/index.ts';
 import { toHalf } from '../half.ts';
 import { packZip, plainDeflate, type Deflate, type Level } from './deflate.ts';
 import { packPiz } from './packPiz.ts';
@@ -14,7 +14,24 @@ export interface ExrWriteOptions {
 export const EXR_WRITE_DEFAULTS: ExrWriteOptions = { compression: 'ZIP', level: 1, deflate: plainDeflate };
 
 /** One part in scanlines. Text attributes carry the metadata. */
-export function writeExr(picture: Picture, options: Partial<ExrWriteOptions> = {}): Uint8Array {
+export function writeExr(picture: Picture | PackedPicture, options: Partial<ExrWriteOptions> = {}): Uint8Array {
+  const pieces: { bytes: Uint8Array; at: number }[] = [];
+  const length = streamExr(picture, (bytes, at) => pieces.push({ bytes, at }), options);
+  const file = new Uint8Array(length);
+  for (const { at, bytes } of pieces) file.set(bytes, at);
+  return file;
+}
+
+/**
+ * The same piece by piece, so that a large frame is not held a second time.
+ * @param write puts bytes at a place of the file
+ * @returns bytes of the file
+ */
+export function streamExr(
+  picture: Picture | PackedPicture,
+  write: (bytes: Uint8Array, at: number) => void,
+  options: Partial<ExrWriteOptions> = {},
+): number {
   const { compression, deflate, level } = { ...EXR_WRITE_DEFAULTS, ...options };
   const channels = [...picture.channels].sort((a, b) => (a.name < b.name ? -1 : a.name > b.name ? 1 : 0));
   const { dataWindow, displayWindow } = picture;
@@ -47,7 +64,6 @@ export function writeExr(picture: Picture, options: Partial<ExrWriteOptions> = {
   const lines = LINES_PER_BLOCK[compression];
   const blockCount = Math.ceil(height / lines);
   const head = header.bytes();
-  const blocks: Uint8Array[] = [];
   const offsets = new Uint8Array(blockCount * 8);
   let at = head.length + offsets.length;
   for (let b = 0; b < blockCount; b++) {
@@ -63,28 +79,26 @@ export function writeExr(picture: Picture, options: Partial<ExrWriteOptions> = {
     view(stored).setInt32(4, packed.length, true);
     stored.set(packed, 8);
     view(offsets).setBigUint64(b * 8, BigInt(at), true);
+    write(stored, at);
     at += stored.length;
-    blocks.push(stored);
   }
-  const file = new Uint8Array(at);
-  file.set(head);
-  file.set(offsets, head.length);
-  at = head.length + offsets.length;
-  for (const block of blocks) {
-    file.set(block, at);
-    at += block.length;
-  }
-  return file;
+  write(head, 0);
+  write(offsets, head.length);
+  return at;
 }
 
-function packLines(channels: Channel[], width: number, first: number, count: number): Uint8Array {
+function packLines(channels: PackedChannel[], width: number, first: number, count: number): Uint8Array {
   const raw = new Uint8Array(channels.reduce((sum, c) => sum + TYPE_BYTES[c.type], 0) * width * count);
   const data = view(raw);
   let at = 0;
   for (let y = first; y < first + count; y++)
     for (const { type, data: values } of channels) {
       const row = y * width;
-      if (type === 'half') for (let x = 0; x < width; x++, at += 2) data.setUint16(at, toHalf(values[row + x]), true);
+      // of a packed picture the bits stand there
+      if (values instanceof Uint16Array)
+        for (let x = 0; x < width; x++, at += 2) data.setUint16(at, values[row + x], true);
+      else if (type === 'half')
+        for (let x = 0; x < width; x++, at += 2) data.setUint16(at, toHalf(values[row + x]), true);
       else if (type === 'float') for (let x = 0; x < width; x++, at += 4) data.setFloat32(at, values[row + x], true);
       else for (let x = 0; x < width; x++, at += 4) data.setUint32(at, values[row + x], true);
     }

@@ -1,0 +1,14 @@
+import type { PackedPicture, Picture } from '../image/index.ts';
+import { fromHalf } from './half.ts';
+
+/** The same picture with all values as single floats. */
+export function unpackPicture({ channels, ...rest }: PackedPicture): Picture {
+  return {
+    ...rest,
+    channels: channels.map(({ data, name, type }) => ({
+      name,
+      type,
+      data: type === 'half' ? Float32Array.from(data, fromHalf) : Float32Array.from(data),
+    })),
+  };
+}
