@@ -15,6 +15,7 @@ const ROOMS = [
   'shade',
   'render',
   'frames',
+  'predict',
   'diagnose',
   'plan',
   'preflight',

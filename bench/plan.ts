@@ -1,6 +1,6 @@
 // The sampling plan on scenes made by chance: what is foretold against what is measured, and the plan against a search by
 // brute force. Pictures are small; each number is one render, so noise of the measure is in it.
-import { readNoiseData } from '@dusting/core/diagnose';
+import { readNoiseData } from '@dusting/core/predict';
 import { DEMO_SHOTS } from '@dusting/demo';
 import { bestCounts, countsOf, pilotSettings, samplingModel, samplingPlan, type Counts, type SamplingModel } from '@dusting/core/plan'; // prettier-ignore
 import { compileScene, emptyFilm, filmNames, filmStatistics, frameOf, mergeFilm, PathTracer, planChunks, proofPicture, renderChunk, type CompiledScene, type FilmNames } from '@dusting/core/render'; // prettier-ignore

@@ -1,7 +1,15 @@
 // Wording and signs that several views share.
 import type { LayerRole } from '@dusting/core/frames';
 import type { Component, SceneMemory } from '@dusting/core/render';
-import { COMPONENT_NAMES, inL, inMegabytes, inSeconds, plainNumber, renderName, type DefectKind } from '@dusting/core/diagnose'; // prettier-ignore
+import {
+  COMPONENT_NAMES,
+  inL,
+  inMegabytes,
+  inSeconds,
+  plainNumber,
+  renderName,
+  type DefectKind,
+} from '@dusting/core/diagnose';
 import type { DefectState, ProofState } from './api.ts';
 
 /** Okabe & Ito 2008, a palette for all kinds of colour vision. */

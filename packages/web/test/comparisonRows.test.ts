@@ -1,7 +1,7 @@
 // What stands beside what in a comparison, by hand.
 import { expect } from 'chai';
 import type { Comparison, Proof } from '../src/api.ts';
-import { comparisonRows } from '../src/bench/comparisonRows.ts';
+import { comparisonRows } from '../src/compare/comparisonRows.ts';
 
 const region = { x: 0, y: 0, width: 10, height: 2 };
 const statistics = (k: number) => ({ noise: 2 / k, seconds: 3 * k, variance: 1, samples: 4, peakShare: 0, brightest: { luminance: 5, x: 0, y: 0 }, cutOff: { total: 0.25, diffuse: 0.5 } }); // prettier-ignore

@@ -2,7 +2,7 @@
 import { expect } from 'chai';
 import { createPinia, setActivePinia } from 'pinia';
 import { fromHalf, toHalf } from '@dusting/core/formats';
-import { nudgeRegion } from '../src/bench/nudgeRegion.ts';
+import { nudgeRegion } from '../src/wall/nudgeRegion.ts';
 import { rangeOf } from '../src/picture/rangeOf.ts';
 import { toRgba } from '../src/picture/toRgba.ts';
 import { useLook } from '../src/stores/look.ts';

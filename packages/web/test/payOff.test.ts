@@ -1,7 +1,7 @@
 // Variance falls as 1 / n while the tail is light (any statistics handbook); efficiency as Pharr & Humphreys define it.
 import { expect } from 'chai';
 import type { RegionStatistics } from '../src/api.ts';
-import { efficiencyRatio, payOff } from '../src/bench/payOff.ts';
+import { efficiencyRatio, payOff } from '../src/compare/payOff.ts';
 
 const reading = (variance: number, seconds: number, samples: number, peakShare = 0.02) => ({ variance, seconds, samples, peakShare }) as RegionStatistics; // prettier-ignore
 const names = { before: 'P1', after: 'T1' };

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { frameShot, LIGHT_DEFAULTS, parameterAt, type ShotDocument } from '@dusting/core/scene';
-import { SETTING_FIELDS, settingFields } from '../src/bench/settingFields.ts';
+import { SETTING_FIELDS, settingFields } from '../src/slip/settingFields.ts';
 import { axisWords, draftAxis, SETTINGS_PART, sweptKeys, sweptParts, sweptUnder } from '../src/plan/sweepParameters.ts';
 import { proposeValues, readValues } from '../src/plan/sweepValues.ts';
 

@@ -4,7 +4,8 @@ import type { Picture, Region } from '../image/index.ts';
 import type { CompiledScene, FilmExtra, RenderStatistics } from '../render/index.ts';
 import type { Patch, RenderSettings, SettingsUse, ShotDocument } from '../scene/index.ts';
 import type { Evidence } from './evidence.ts';
-import type { Finding, Reference } from './finding.ts';
+import type { Finding } from './finding.ts';
+import type { Reference } from './reference.ts';
 import type { DefectKind } from './kinds.ts';
 import type { Measured, Remedy } from './remedy.ts';
 

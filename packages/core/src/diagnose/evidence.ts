@@ -2,7 +2,7 @@
 // the kind of defect.
 import type { Region } from '../image/index.ts';
 import type { PathVertex } from '../render/index.ts';
-import type { Reference } from './finding.ts';
+import type { Reference } from './reference.ts';
 import type { Unit } from './units.ts';
 
 interface Shown {

@@ -1,23 +1,11 @@
-import type { Region } from '../image/index.ts';
 import type { Evidence } from './evidence.ts';
 import type { DefectKind } from './kinds.ts';
+import type { Reference } from './reference.ts';
 import type { Remedy } from './remedy.ts';
 
 /** How much a finding matters: an error makes the picture wrong, a warning could, and a note does not. */
 export const SEVERITIES = ['error', 'warning', 'note'] as const;
 export type Severity = (typeof SEVERITIES)[number];
-
-/** What a finding is about. The interface turns it into a link. */
-export type Reference =
-  /** By its path in the settings: depth.total. */
-  | { type: 'setting'; path: string }
-  /** Part of the scene, by its id in the document. */
-  | { type: 'object' | 'surface' | 'light' | 'texture'; id: string; name: string }
-  /** A file that was brought in, and where in it. */
-  | { type: 'file'; place: string }
-  /** Of the frame, in pixels from its top left corner. */
-  | { type: 'pixel'; x: number; y: number }
-  | { type: 'region'; region: Region };
 
 /** One thing that the program has to say about a shot or a proof of it. */
 export interface Finding {

@@ -11,6 +11,7 @@ export * from './evidenceCsv.ts';
 export * from './remedy.ts';
 export * from './contract.ts';
 export * from './finding.ts';
+export * from './reference.ts';
 export * from './explain.ts';
 export * from './diagnosisKey.ts';
 export * from './renderPurposes.ts';

@@ -1,7 +1,8 @@
 // What is to be said about a finished proof before anybody points at anything.
 import { cutShare, LIMITS, type RenderStatistics } from '../render/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
-import { worstFirst, type Finding, type Reference } from './finding.ts';
+import { worstFirst, type Finding } from './finding.ts';
+import type { Reference } from './reference.ts';
 import { limitNotes } from './limitNotes.ts';
 import type { RegionCuts } from './regionCuts.ts';
 import { percent } from './units.ts';

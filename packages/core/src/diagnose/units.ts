@@ -1,4 +1,7 @@
 // How numbers are written, everywhere: in findings and evidence, on the command line and in the interface.
+import type { Estimate } from '../math/index.ts';
+
+export type { Estimate };
 
 export const inL = (lightness: number) => `${lightness.toFixed(lightness < 0.1 ? 2 : 1)} L*`;
 /** @param share 0..1 */
@@ -33,13 +36,6 @@ export const UNITS = {
 export type Unit = keyof typeof UNITS;
 
 export const formatNumber = (value: number, unit: Unit): string => UNITS[unit](value);
-
-/** A value with the range in which it is expected. */
-export interface Estimate {
-  value: number;
-  low: number;
-  high: number;
-}
 
 /** "2.2 to 5.9 L*"; null where the range does not show. */
 export function formatRange({ low, high }: Pick<Estimate, 'low' | 'high'>, unit: Unit): string | null {

@@ -2,7 +2,7 @@
 // refraction through rough surfaces", section 5.2): exponent = 2 / alpha^2 - 2. Pr and Pm (roughness, metalness) are a
 // widespread addition and count before it.
 import type { GltfSurface, GltfTexture, Unsupported } from './gltfSurface.ts';
-import { textOf } from './obj.ts';
+import { textOf } from './textOf.ts';
 
 /** Statements that say nothing about the picture that is rendered here. */
 const QUIET = new Set(['', 'Ka', 'illum', 'map_Ka', 'sharpness']);

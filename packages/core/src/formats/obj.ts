@@ -5,6 +5,7 @@ import { InputError } from './inputError.ts';
 import type { GltfObject, GltfScene } from './gltf.ts';
 import type { GltfSurface, Unsupported } from './gltfSurface.ts';
 import { readMtl } from './mtl.ts';
+import { textOf } from './textOf.ts';
 import { cutPolygon } from './polygon.ts';
 
 const MOST_CORNERS = 255;
@@ -122,8 +123,4 @@ function meshOf({ positions, uvs, normals, indices, faceSizes }: Group): GltfObj
     indices: Uint32Array.from(indices),
     ...(faceSizes.some((size) => size > 3) && { faceSizes: Uint8Array.from(faceSizes) }),
   };
-}
-
-export function textOf(bytes: Uint8Array): string {
-  return new TextDecoder().decode(bytes).replaceAll('\r\n', '\n').replaceAll('\r', '\n');
 }

@@ -1,3 +1,4 @@
+export type { Estimate } from './estimate.ts';
 export { hash32, hashPair, hashUnit } from './hash.ts';
 export { samplePoint, sobolSecond } from './sobol.ts';
 export { samplePolygon } from './polygon.ts';

@@ -1,5 +1,6 @@
 // What the time of a frame goes to.
-import { groupWords, noiseByLight, readNoiseData, type NoiseShare } from '../diagnose/index.ts';
+import { groupWords, noiseByLight, type NoiseShare } from '../diagnose/index.ts';
+import { readNoiseData } from '../predict/index.ts';
 import type { Picture, Region } from '../image/index.ts';
 import { channelSafe, SPLIT_KINDS, type RenderStatistics, type SplitKind } from '../render/index.ts';
 import type { Counts } from './counts.ts';

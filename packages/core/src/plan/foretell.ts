@@ -1,12 +1,6 @@
 // What counts of samples will give, told from a pilot, held against what was measured, and how far it can be trusted.
-import {
-  costModel,
-  PART_RANGE,
-  quantileSpread,
-  readNoiseData,
-  type CostModel,
-  type Estimate,
-} from '../diagnose/index.ts';
+import { type Estimate } from '../diagnose/index.ts';
+import { costModel, PART_RANGE, quantileSpread, readNoiseData, type CostModel } from '../predict/index.ts';
 import { cropPlane, findChannel, VISIBLE_NOISE_DEFAULTS, type Picture, type Region } from '../image/index.ts';
 import { tailIndex } from '../math/index.ts';
 import type { RenderSettings } from '../scene/index.ts';

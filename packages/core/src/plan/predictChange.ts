@@ -1,4 +1,5 @@
-import { costModel, limitNotes, predictNoise, readNoiseData, secondsByKind, total, type Estimate, type NoiseData } from '../diagnose/index.ts'; // prettier-ignore
+import { limitNotes, type Estimate } from '../diagnose/index.ts';
+import { costModel, predictNoise, readNoiseData, secondsByKind, total, type NoiseData } from '../predict/index.ts';
 import type { Picture, Region } from '../image/index.ts';
 import { DEPTH_LIMITS, PROBE_SHARE, SPLIT_KINDS, SPLIT_LOBES, type SplitKind } from '../render/index.ts';
 import type { Timed } from './foretell.ts';

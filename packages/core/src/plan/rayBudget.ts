@@ -1,7 +1,7 @@
 // How many rays a pixel sends, before anything is rendered.
 import { SPLIT_KINDS, type SplitKind } from '../render/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
-import { total, type NoiseData } from '../diagnose/index.ts';
+import { total, type NoiseData } from '../predict/index.ts';
 import { countOf } from './counts.ts';
 
 export interface RayBudgetRow {

@@ -19,7 +19,7 @@ import {
   weightedSum,
   type CostModel,
   type NoiseData,
-} from '../diagnose/index.ts';
+} from '../predict/index.ts';
 import { EYE_NOISE_GAIN, visibleNoise, VISIBLE_NOISE_DEFAULTS, type Picture, type Region } from '../image/index.ts'; // prettier-ignore
 import { quantile } from '../math/index.ts';
 import { SPLIT_KINDS, type SplitKind } from '../render/index.ts';

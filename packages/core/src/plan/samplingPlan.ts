@@ -1,5 +1,6 @@
 // The settings that reach a noise limit in the least time, and what else could be had, from a pilot.
-import { eyeWeight, weightedSum, type Estimate } from '../diagnose/index.ts';
+import { type Estimate } from '../diagnose/index.ts';
+import { eyeWeight, weightedSum } from '../predict/index.ts';
 import { VISIBLE_NOISE_DEFAULTS, type Region } from '../image/index.ts';
 import type { SplitKind } from '../render/index.ts';
 import type { Patch, RenderSettings, SettingsUse } from '../scene/index.ts';

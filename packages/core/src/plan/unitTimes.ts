@@ -1,4 +1,4 @@
-import { total, type NoiseData } from '../diagnose/index.ts';
+import { total, type NoiseData } from '../predict/index.ts';
 import { SPLIT_KINDS } from '../render/index.ts';
 import { countOf, type Counts } from './counts.ts';
 

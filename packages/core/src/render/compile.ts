@@ -23,6 +23,7 @@ import {
   type TextureStore,
 } from '../shade/index.ts';
 import { buildRayScene, moveInstances, plainBuffer, type MakeBuffer, type RayScene } from '../trace/index.ts';
+import type { BlobReader } from './blobReader.ts';
 import { CAMERA, cameraNumbers } from './camera.ts';
 import {
   asksRays,
@@ -64,8 +65,6 @@ export interface CompiledScene extends Geometry, ObjectTables {
   objectIds: string[];
   surfaceIds: string[];
 }
-
-export type BlobReader = (id: string) => Uint8Array;
 
 /** Up to so many lights with a place are asked one by one at the first surface; more are chosen from a tree. */
 export const FEW_LIGHTS = 8;

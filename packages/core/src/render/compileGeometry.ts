@@ -3,7 +3,7 @@ import { invertAffine, isIdentity, transformPoint } from '../math/index.ts';
 import type { RenderSettings, SceneObject, ShotDocument } from '../scene/index.ts';
 import { isUnseen, SURFACE, type EmitterTriangle, type SurfaceTable } from '../shade/index.ts';
 import { ALL_RAYS, meshBox, RAY_KINDS, type MakeBuffer, type MeshInstance, type TriangleMesh } from '../trace/index.ts';
-import type { BlobReader } from './compile.ts';
+import type { BlobReader } from './blobReader.ts';
 
 /**
  * Places of the numbers of a mesh: first vertex, vertices, first index, indices, whether it has normals, first UV, UV sets,

@@ -2,7 +2,7 @@ import { readTexture, type TexturePicture } from '../formats/index.ts';
 import type { ShotDocument } from '../scene/index.ts';
 import { buildEnvironment, fillLight, LIGHT, type EnvironmentMap } from '../shade/index.ts';
 import type { MakeBuffer } from '../trace/index.ts';
-import type { BlobReader } from './compile.ts';
+import type { BlobReader } from './blobReader.ts';
 import { MOST_GROUPS } from './film.ts';
 
 /** LIGHT.stride numbers a light in `values`; `links` says for each light and object whether the one lights the other. */

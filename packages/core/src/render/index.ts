@@ -1,7 +1,8 @@
 export * from './film.ts';
 export * from './chunks.ts';
 export { lensRecord, type LensRecord } from './camera.ts';
-export { compileScene, recompileScene, type CompiledScene, type BlobReader } from './compile.ts';
+export { compileScene, recompileScene, type CompiledScene } from './compile.ts';
+export type { BlobReader } from './blobReader.ts';
 export { PathTracer } from './pathTracer.ts';
 export { PROBE_SHARE } from './probes.ts';
 export type { FoundLight, PathEvent, PathVertex } from './replay.ts';

@@ -1,5 +1,5 @@
 import { transformPoint } from '../math/index.ts';
-import type { MeshInstance, TriangleMesh } from './rayScene.ts';
+import type { MeshInstance, TriangleMesh } from './triangleMesh.ts';
 
 /** Box of the finite vertices of a mesh over all times. // 0..2 min, 3..5 max; inverted where there are none */
 export function meshBox(mesh: Pick<TriangleMesh, 'positions' | 'laterPositions'>): number[] {

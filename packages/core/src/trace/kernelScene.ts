@@ -4,7 +4,7 @@ import { invertAffine, isIdentity } from '../math/index.ts';
 import { Arena } from './arena.ts';
 import { startKernel } from './kernelModule.ts';
 import { ALL_RAYS } from './rayQuery.ts';
-import type { MeshInstance, TriangleMesh } from './rayScene.ts';
+import type { MeshInstance, TriangleMesh } from './triangleMesh.ts';
 
 const MARK = 0x44524b31;
 const HEADER = 8;

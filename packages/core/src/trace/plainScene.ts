@@ -14,7 +14,7 @@ import { invertAffine, isIdentity } from '../math/index.ts';
 import { Arena, type MakeBuffer } from './arena.ts';
 import { buildHierarchy, NODE_STRIDE, type Hierarchy } from './hierarchy.ts';
 import { ALL_RAYS } from './rayQuery.ts';
-import type { MeshInstance, TriangleMesh } from './rayScene.ts';
+import type { MeshInstance, TriangleMesh } from './triangleMesh.ts';
 
 const MARK = 0x44525331;
 const HEADER = 8;

@@ -1,6 +1,5 @@
 // What rays can meet: meshes with a hierarchy each, and instances of them with a hierarchy above. Two forms of it hold
 // the same things: the one of the kernel (kernelScene.ts) and the plain one (plainScene.ts).
-import type { Affine } from '../math/index.ts';
 import type { MakeBuffer } from './arena.ts';
 import { instanceBox, meshBox } from './instanceBox.ts';
 import { KernelRayQuery } from './kernelRayQuery.ts';
@@ -9,21 +8,7 @@ import { kernelRuns } from './kernelModule.ts';
 import { PlainRayQuery } from './plainRayQuery.ts';
 import { buildPlainScene, mountPlainScene, movePlainInstances } from './plainScene.ts';
 import type { RayQuery } from './rayQuery.ts';
-
-export interface TriangleMesh {
-  positions: Float32Array; // 3 a vertex, metres
-  /** Positions at later times, evenly spaced up to the end of the shutter interval. */
-  laterPositions?: Float32Array[];
-  indices: Uint32Array; // 3 a triangle
-}
-export interface MeshInstance {
-  mesh: number;
-  transform: Affine; // object to world
-  /** Transforms at later times, evenly spaced up to the end of the shutter interval. */
-  laterTransforms?: Affine[];
-  /** The kinds of rays that meet it: bits of RAY_KINDS. All of them where it is left out. */
-  mask?: number;
-}
+import type { MeshInstance, TriangleMesh } from './triangleMesh.ts';
 
 export interface RayScene {
   form: 'kernel' | 'plain';

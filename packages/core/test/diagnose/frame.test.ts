@@ -1,6 +1,7 @@
 // Frames without statistics, made of renders whose statistics are known: what is told of them is held against those.
 import { expect } from 'chai';
-import { diagnoseFrame, diagnoseNoise, hasStatistics, type NoiseInput } from '@dusting/core/diagnose';
+import { diagnoseFrame, diagnoseNoise, type NoiseInput } from '@dusting/core/diagnose';
+import { hasStatistics } from '@dusting/core/predict';
 import { InputError } from '@dusting/core/formats';
 import type { Picture } from '@dusting/core/image';
 import { frameOf, proofPicture, renderHere } from '@dusting/core/render';

@@ -6,11 +6,11 @@ import {
   diagnoseNoise,
   noiseByLight,
   noiseByMatte,
-  readNoiseData,
   effectOf,
   meetsTarget,
   type Cell,
 } from '@dusting/core/diagnose';
+import { readNoiseData } from '@dusting/core/predict';
 import { InputError } from '@dusting/core/formats';
 import { predictChange } from '@dusting/core/plan';
 import {

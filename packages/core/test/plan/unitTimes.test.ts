@@ -3,7 +3,7 @@ import { expect } from 'chai';
 import { costShares } from '../../src/plan/costShares.ts';
 import { timesAt, unitTimes } from '../../src/plan/unitTimes.ts';
 import { countsBut, countsOf, type SamplingModel } from '@dusting/core/plan';
-import type { NoiseData } from '@dusting/core/diagnose';
+import type { NoiseData } from '@dusting/core/predict';
 import { SPLIT_KINDS } from '@dusting/core/render';
 import { FINAL_DEFAULTS } from '@dusting/core/scene';
 

@@ -1,7 +1,7 @@
 // Counts whose effect is known by construction: what does not vary is not made quieter by more samples, and costs.
 import { expect } from 'chai';
 import { depthWaste, rayBudget, samplingPlan, type PlanInput } from '@dusting/core/plan';
-import { readNoiseData } from '@dusting/core/diagnose';
+import { readNoiseData } from '@dusting/core/predict';
 import { filmStatistics, frameOf, proofPicture, renderHere } from '@dusting/core/render';
 import { compileTest, MATT, square, timeByRays, type TestScene } from '../scenes.ts';
 

@@ -6,7 +6,7 @@ import type { Region, RegionRow } from '@dusting/core/image';
 import { getPicture, type Proof } from '../store/proofStore.ts';
 import { getShot } from '../store/shotStore.ts';
 import { BadRequest } from '../errors.ts';
-import type { ExportFormat } from '../pictures/pictureWorker.ts';
+import type { ExportFormat } from '../pictures/exportJobs.ts';
 import { regionOf, whole, type Context } from './context.ts';
 
 const FORMATS: Record<ExportFormat, { ending: string; mediaType: string }> = {

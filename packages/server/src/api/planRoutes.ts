@@ -8,7 +8,7 @@ import { getPicture, listFinished, listProofs, type Proof } from '../store/proof
 import { getRevision, getShot } from '../store/shotStore.ts';
 import type { Database } from '../db/connect.ts';
 import { BadRequest, Missing } from '../errors.ts';
-import type { RenderedSource } from '../pictures/planning.ts';
+import type { RenderedSource } from '../pictures/planJobs.ts';
 import { parse, PlanBody, PredictBody } from './body.ts';
 import { whole, type Context } from './context.ts';
 

@@ -1,6 +1,13 @@
 // One diagnosis, from its row to its result: what the module requires is read, and what it asks for is rendered by the queue.
 import { setTimeout as wait } from 'node:timers/promises';
-import { DIAGNOSES, explain, layersOf, type DiagnosticRender, type RenderedRegion, type SceneAccess } from '@dusting/core/diagnose'; // prettier-ignore
+import {
+  DIAGNOSES,
+  explain,
+  layersOf,
+  type DiagnosticRender,
+  type RenderedRegion,
+  type SceneAccess,
+} from '@dusting/core/diagnose';
 import { checkRenderSize, planChunks } from '@dusting/core/render';
 import { patchShot } from '@dusting/core/scene';
 import { BadRequest } from '../errors.ts';

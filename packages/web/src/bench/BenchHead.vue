@@ -8,8 +8,8 @@ import { useOutdated } from '../stores/outdated.ts';
 import { usePreview } from '../stores/preview.ts';
 import { useUndo } from '../stores/undo.ts';
 import { PROOF_STATES, proofName } from '../words.ts';
-import AddFrames from './AddFrames.vue';
-import RenderButtons from './RenderButtons.vue';
+import AddFrames from '../proofs/AddFrames.vue';
+import RenderButtons from '../proofs/RenderButtons.vue';
 
 /** Whether the model stands beside the picture, and the list of keys instead of the panels. */
 const model = defineModel<boolean>('model', { required: true });

@@ -10,7 +10,7 @@ import { useLook } from '../stores/look.ts';
 import { usePreview } from '../stores/preview.ts';
 import { useSlip } from '../stores/slip.ts';
 import { useUndo } from '../stores/undo.ts';
-import { nudgeRegion } from './nudgeRegion.ts';
+import { nudgeRegion } from '../wall/nudgeRegion.ts';
 
 export interface BenchActs {
   /** Where the pointer is in the frame. */

@@ -6,7 +6,7 @@ import { linearToSrgb } from '@dusting/core/color';
 import type { TakenPicture } from '../api.ts';
 import { useContents } from '../stores/contents.ts';
 import { useSlip } from '../stores/slip.ts';
-import ToolChoice from '../bench/ToolChoice.vue';
+import ToolChoice from '../parts/ToolChoice.vue';
 import ColorField from './ColorField.vue';
 import FileButton from './FileButton.vue';
 import TexturePicture from './TexturePicture.vue';

@@ -3,7 +3,7 @@
 import { GLOW, ISOLATION_DEFAULTS, SKY, type Isolation } from '@dusting/core/scene';
 import { useContents } from '../stores/contents.ts';
 import { usePreview } from '../stores/preview.ts';
-import ToolChoice from '../bench/ToolChoice.vue';
+import ToolChoice from '../parts/ToolChoice.vue';
 import LightSwitches from './LightSwitches.vue';
 
 const preview = usePreview();

@@ -1,7 +1,15 @@
 <script setup lang="ts">
 // A remedy: what it changes, what it is predicted to do, and what its trial measured.
 import Button from 'primevue/button';
-import { formatNumber, formatRange, MEASURES, meetsTarget, type Effect, type Measured, type Remedy } from '@dusting/core/diagnose'; // prettier-ignore
+import {
+  formatNumber,
+  formatRange,
+  MEASURES,
+  meetsTarget,
+  type Effect,
+  type Measured,
+  type Remedy,
+} from '@dusting/core/diagnose';
 
 const props = defineProps<{
   remedy: Remedy;

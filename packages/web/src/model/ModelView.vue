@@ -2,7 +2,7 @@
 // The model beside the picture. It shares the selection with the contents and the picture.
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { useLocalStorage, useResizeObserver } from '@vueuse/core';
-import ToolChoice from '../bench/ToolChoice.vue';
+import ToolChoice from '../parts/ToolChoice.vue';
 import { shortNumber } from '../contents/quantity.ts';
 import { useContents } from '../stores/contents.ts';
 import { useDiagnosis } from '../stores/diagnosis.ts';

@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue';
 import { NOISE_LIMITS } from '@dusting/core/scene';
 import { useSlip } from '../stores/slip.ts';
-import ToolChoice from '../bench/ToolChoice.vue';
+import ToolChoice from '../parts/ToolChoice.vue';
 import QuantityInput from '../contents/QuantityInput.vue';
 
 const slip = useSlip();

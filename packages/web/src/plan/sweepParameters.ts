@@ -10,7 +10,7 @@ import {
   type SettingsUse,
   type ShotDocument,
 } from '@dusting/core/scene';
-import { SETTING_FIELDS } from '../bench/settingFields.ts';
+import { SETTING_FIELDS } from '../slip/settingFields.ts';
 import { KIND_NAMES } from '../contents/words.ts';
 import { proposeValues } from './sweepValues.ts';
 

@@ -1,5 +1,5 @@
 import { cutShare, LIMITS, type Limit } from '../../render/index.ts';
-import type { Reference } from '../finding.ts';
+import type { Reference } from '../reference.ts';
 import type { RegionCuts } from '../regionCuts.ts';
 
 /** What one of the limits cuts off. */

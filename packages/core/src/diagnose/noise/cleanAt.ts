@@ -1,4 +1,4 @@
-import { regionNoise, type NoiseData } from './noiseData.ts';
+import { regionNoise, type NoiseData } from '../../predict/index.ts';
 
 /** Stops by which shadows are lifted as a habit. */
 export const LIFTS = [0, 1, 2];

@@ -5,7 +5,7 @@ import { COMPONENTS, layerLuminance, type Component } from '../../render/index.t
 import type { Diagnosis, DiagnosisContext } from '../contract.ts';
 import { number, text } from '../evidence.ts';
 import { estimateNoise, varianceOf } from './estimateNoise.ts';
-import { eyeWeight, weightedSum } from './noiseData.ts';
+import { eyeWeight, weightedSum } from '../../predict/index.ts';
 import { noiseMap } from './noiseMap.ts';
 import { partName, words } from './words.ts';
 

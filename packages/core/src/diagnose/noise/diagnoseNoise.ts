@@ -4,12 +4,11 @@ import { COMPONENTS, SPLIT_KINDS, type Component, type SplitKind } from '../../r
 import type { Diagnosis, DiagnosisContext } from '../contract.ts';
 import { number, text, type BarsEvidence, type Cell, type TableEvidence } from '../evidence.ts';
 import { effectOf, meetsTarget, type Effect, type Remedy } from '../remedy.ts';
-import { readNoiseData, regionNoise, total, weightedSum, type NoiseData } from './noiseData.ts';
 import { cleanAt } from './cleanAt.ts';
 import { noiseByLight, noiseByMatte, type NoiseShare } from './noiseBy.ts';
 import { lensBlur } from './lensBlur.ts';
 import { noiseMap, tileHistogram } from './noiseMap.ts';
-import { predictNoise, predictSeconds, type CountChange } from './predict.ts';
+import { predictNoise, predictSeconds, readNoiseData, regionNoise, total, weightedSum, type CountChange, type NoiseData } from '../../predict/index.ts'; // prettier-ignore
 import { COMPONENT_NAMES, words } from './words.ts';
 
 /** Splits that can have a part in the noise of a component. */

@@ -2,25 +2,13 @@ import { LIGHT_PREFIX, LIGHT_ROLES } from '../../frames/index.ts';
 import type { DiagnosisModule } from '../contract.ts';
 import { diagnoseFrame } from './diagnoseFrame.ts';
 import { diagnoseNoise } from './diagnoseNoise.ts';
-import { hasStatistics } from './noiseData.ts';
+import { hasStatistics } from '../../predict/index.ts';
 
 export { diagnoseFrame, diagnoseNoise };
 export type { NoiseInput } from './diagnoseNoise.ts';
 export { estimateNoise } from './estimateNoise.ts';
-export { costModel, type CostModel, type TimedRender } from './costModel.ts';
-export {
-  eyeWeight,
-  hasStatistics,
-  readNoiseData,
-  regionNoise,
-  total,
-  weightedSum,
-  type NoiseData,
-} from './noiseData.ts';
 export { cleanAt } from './cleanAt.ts';
 export { groupWords, noiseByLight, noiseByMatte, type NoiseShare } from './noiseBy.ts';
-export * from './predict.ts';
-export { PART_RANGE } from './splitParts.ts';
 export { COMPONENT_NAMES } from './words.ts';
 
 /** Of a proof, what noise is measured by and the mattes; of a frame of another renderer, the parts of its light. */

@@ -2,7 +2,7 @@
 import { EMITTER_GROUP } from '../../render/index.ts';
 import { namesAt, readIdMattes } from '../../formats/index.ts';
 import { cropPlane, findChannel, listLayers, type Picture } from '../../image/index.ts';
-import { weightedSum, type NoiseData } from './noiseData.ts';
+import { weightedSum, type NoiseData } from '../../predict/index.ts';
 
 /** Share of the visible variance, 0..1, the largest first. */
 export type NoiseShare = { name: string; share: number };

@@ -9,8 +9,7 @@
 // Tried before: seconds of a ray of each kind by least squares over the tiles of the one render. Kinds often come together,
 // and a slow tile looks like a dear ray: times were told 0.25 to 1.95 times as long as they were, with a pull to the mean
 // 1.0 to 1.8 times. Now the parts are timed where they are traced.
-import { inverse, quantile, studentT90 } from '../../math/index.ts';
-import type { Estimate } from '../units.ts';
+import { inverse, quantile, studentT90, type Estimate } from '../math/index.ts';
 
 /** What was told of a render, by parts, and what it took. Seconds. */
 export interface TimedRender {

@@ -7,9 +7,9 @@ import { findingsOf, isMeasured } from './findingsOf.ts';
 import { useLook } from '../stores/look.ts';
 import { useOutdated } from '../stores/outdated.ts';
 import { usePreview } from '../stores/preview.ts';
-import LiveCard from './LiveCard.vue';
+import LiveCard from '../live/LiveCard.vue';
 import ProofThumb from './ProofThumb.vue';
-import { useApart } from './useApart.ts';
+import { useApart } from '../compare/useApart.ts';
 
 const bench = useBench();
 const look = useLook();

@@ -15,7 +15,7 @@ import { api } from '../api.ts';
 import { useBench } from '../stores/bench.ts';
 import { useEdits } from '../stores/edits.ts';
 import { ROLE_NAMES, value } from '../words.ts';
-import { giveKeysBack } from './giveKeysBack.ts';
+import { giveKeysBack } from '../parts/giveKeysBack.ts';
 
 const bench = useBench();
 const edits = useEdits();

@@ -17,7 +17,7 @@ export interface CountPrediction extends ChangePrediction {
   pilot: number | null;
 }
 
-export function planningOn(pictures: OpenPictures) {
+export function planJobs(pictures: OpenPictures) {
   const open = async ({ source, ...rest }: Omit<RenderedSource, 'proof'>) => ({
     picture: await pictures.get(source, { layers: STATISTICS_LAYERS }),
     ...rest,

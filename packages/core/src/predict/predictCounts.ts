@@ -1,7 +1,7 @@
-import { quantile } from '../../math/index.ts';
-import { visibleNoise, VISIBLE_NOISE_DEFAULTS } from '../../image/index.ts';
-import { COMPONENTS, SPLIT_KINDS, type Component, type SplitKind } from '../../render/index.ts';
-import type { Estimate } from '../units.ts';
+import { quantile, type Estimate } from '../math/index.ts';
+import { visibleNoise, VISIBLE_NOISE_DEFAULTS } from '../image/index.ts';
+import { COMPONENTS, SPLIT_KINDS, type Component, type SplitKind } from '../render/index.ts';
+
 import { costModel } from './costModel.ts';
 import { regionNoise, total, type NoiseData } from './noiseData.ts';
 import { PART_RANGE } from './splitParts.ts';

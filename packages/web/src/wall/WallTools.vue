@@ -2,9 +2,9 @@
 import { computed } from 'vue';
 import Select from 'primevue/select';
 import { useBench } from '../stores/bench.ts';
-import { giveKeysBack } from './giveKeysBack.ts';
+import { giveKeysBack } from '../parts/giveKeysBack.ts';
 import { looksEncoded } from '../picture/looksEncoded.ts';
-import ExportMenu from './ExportMenu.vue';
+import ExportMenu from '../proofs/ExportMenu.vue';
 import { useLook } from '../stores/look.ts';
 import { usePreview } from '../stores/preview.ts';
 import { COMPONENT_NAMES } from '@dusting/core/diagnose';

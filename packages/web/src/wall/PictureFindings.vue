@@ -6,7 +6,7 @@ import { useBench } from '../stores/bench.ts';
 import { useDiagnosis } from '../stores/diagnosis.ts';
 import { useEdits } from '../stores/edits.ts';
 import { FINDING_SIGNS } from '../words.ts';
-import { findingsOf } from './findingsOf.ts';
+import { findingsOf } from '../proofs/findingsOf.ts';
 
 const bench = useBench();
 const diagnosis = useDiagnosis();

@@ -4,7 +4,7 @@ import { computed } from 'vue';
 import { useIntervalFn } from '@vueuse/core';
 import Select from 'primevue/select';
 import { useBench } from '../stores/bench.ts';
-import { giveKeysBack } from './giveKeysBack.ts';
+import { giveKeysBack } from '../parts/giveKeysBack.ts';
 import { useLook } from '../stores/look.ts';
 import { GAINS, type DifferenceKind } from '../picture/view.ts';
 import { layerLabel, proofName } from '../words.ts';

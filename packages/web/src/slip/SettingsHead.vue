@@ -3,7 +3,7 @@
 import Select from 'primevue/select';
 import type { SettingsUse } from '@dusting/core/scene';
 import { useBench } from '../stores/bench.ts';
-import ToolChoice from './ToolChoice.vue';
+import ToolChoice from '../parts/ToolChoice.vue';
 
 const bench = useBench();
 const USES: { value: SettingsUse; label: string }[] = [

@@ -1,7 +1,7 @@
 // Renders whose parts take a known part longer than is told: the factors are found again as in any ridge regression; a range
 // that four in five lie in holds four in five.
 import { expect } from 'chai';
-import { costModel, type TimedRender } from '@dusting/core/diagnose';
+import { costModel, type TimedRender } from '@dusting/core/predict';
 import { hashUnit } from '@dusting/core/math';
 
 /** Box & Muller 1958. */

@@ -7,7 +7,7 @@
 // Tried before: one gain for all parts. On a frosted pane before a lamp (16 pixel samples, 4 light samples) it put 45 % down
 // to the light samples; 20 seeds with 1 to 16 of them say 95 %, this 64 to 92 %. The splits taken by halves, as the samples are
 // (measureNoise.ts): the first half of the splits of each sample is no even set over all samples, and gave twice the truth.
-import { VISIBLE_NOISE_DEFAULTS } from '../../image/index.ts';
+import { VISIBLE_NOISE_DEFAULTS } from '../image/index.ts';
 
 /** What splits bring is known to a factor of these (the same scene, and rougher and smoother panes). */
 export const PART_RANGE = [0.6, 1.4];

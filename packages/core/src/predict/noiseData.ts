@@ -6,7 +6,7 @@ import {
   visibleNoise,
   type Picture,
   type Region,
-} from '../../image/index.ts';
+} from '../image/index.ts';
 import {
   COMPONENTS,
   DEPTH_LIMITS,
@@ -17,10 +17,10 @@ import {
   RAY_TYPES,
   SPLIT_KINDS,
   SPLIT_LOBES,
-} from '../../render/index.ts';
+} from '../render/index.ts';
 import { noisePower } from './noisePower.ts';
 import { splitParts } from './splitParts.ts';
-import { InputError } from '../../formats/index.ts';
+import { InputError } from '../formats/index.ts';
 
 /** What the film says about the pixels of one region, row by row. Variances are of the mean's luminance. */
 export interface NoiseData {

@@ -4,8 +4,8 @@ import { importFindings, percent } from '@dusting/core/diagnose';
 import { useBench } from '../stores/bench.ts';
 import { megabytes, MEMORY_NAMES, proofName, seconds } from '../words.ts';
 import FindingLine from '../defects/FindingLine.vue';
-import ConfirmButton from './ConfirmButton.vue';
-import LogPanel from './LogPanel.vue';
+import ConfirmButton from '../parts/ConfirmButton.vue';
+import LogPanel from '../log/LogPanel.vue';
 import ProofNotes from './ProofNotes.vue';
 import RevisionList from './RevisionList.vue';
 

@@ -1,9 +1,8 @@
 // Cochran, Sampling Techniques, 1977, 10.3: variance of a two-stage mean = between / n + within / (n m).
 import { expect } from 'chai';
-import { predictNoise, predictSeconds, readNoiseData, regionNoise } from '@dusting/core/diagnose';
+import { noisePower, predictNoise, predictSeconds, readNoiseData, regionNoise } from '@dusting/core/predict';
 import type { Picture } from '@dusting/core/image';
 import { hashUnit } from '@dusting/core/math';
-import { noisePower } from '../../src/diagnose/noise/noisePower.ts';
 import { COMPONENTS } from '@dusting/core/render';
 
 const side = 32;

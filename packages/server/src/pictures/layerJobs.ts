@@ -1,0 +1,107 @@
+// Layers and single pixels of a picture.
+import { transfer } from 'comlink';
+import { matteLayers, matteOf, namesAt, readIdMattes, toHalf, type IdMattes } from '@dusting/core/formats';
+import { findChannel, intersectRegions, listLayers, MAIN_LAYER, type Picture } from '@dusting/core/image';
+import { layersFor, type OpenPictures, type PictureSource } from './openPictures.ts';
+
+export interface LayerPixels {
+  width: number;
+  height: number;
+  channels: string[];
+  /** Half-precision floats, interleaved. */
+  halves: Uint16Array;
+}
+/** Names of what covers a pixel, by kind of matte, with their shares. */
+export type PixelNames = { kind: string; names: { name: string; share: number }[] }[];
+
+export interface PixelReading {
+  layer: string;
+  values: number[];
+  error: number | null;
+}
+export const layerJobs = (pictures: OpenPictures) => ({
+  async layers(from: PictureSource): Promise<[string, string[]][]> {
+    const outline = await pictures.outline(from);
+    const hidden = new Set(matteLayers(outline));
+    const names = readIdMattes(outline).flatMap((m) => [...m.ids.keys()].map((name) => `matte.${m.name}.${name}`));
+    return [
+      ...[...listLayers(outline)].filter(([layer]) => !hidden.has(layer)),
+      ...names.map((name): [string, string[]] => [name, ['Y']]),
+    ];
+  },
+
+  async layer(from: PictureSource, layer: string): Promise<LayerPixels | null> {
+    const source = await pictures.get(from, { layers: layersFor(layer, await pictures.outline(from)) });
+    const matte = matteLayer(source, layer);
+    if (matte) {
+      const halves = Uint16Array.from(matte, toHalf);
+      return transfer({ width: source.width, height: source.height, channels: ['Y'], halves }, [halves.buffer]);
+    }
+    const names = listLayers(source).get(layer)?.slice(0, 4);
+    if (!names) return null;
+    const planes = names.map((name) => findChannel(source, layer, name)!.data);
+    const { width, height } = source;
+    const halves = new Uint16Array(width * height * planes.length);
+    for (let i = 0; i < width * height; i++)
+      for (let k = 0; k < planes.length; k++) halves[i * planes.length + k] = toHalf(planes[k][i]);
+    return transfer({ width, height, channels: names, halves }, [halves.buffer]);
+  },
+
+  /** Every layer's values at a pixel of the frame. */
+  async pixel(from: PictureSource, x: number, y: number): Promise<PixelReading[] | null> {
+    const source = await pixelRow(pictures, from, y);
+    if (!source) return null;
+    const at = intersectRegions({ x, y, width: 1, height: 1 }, source.dataWindow);
+    if (!at) return null;
+    const i = (y - source.dataWindow.y) * source.width + x - source.dataWindow.x;
+    const hidden = new Set(matteLayers(source));
+    return [...listLayers(source)]
+      .filter(([layer]) => layer !== 'error' && !layer.startsWith('error.') && !hidden.has(layer))
+      .map(([layer, channels]) => {
+        const error = findChannel(source, layer === 'beauty' ? 'error' : `error.${layer}`, 'Y');
+        return {
+          layer,
+          values: channels.map((c) => findChannel(source, layer, c)!.data[i]),
+          error: error ? error.data[i] : null,
+        };
+      });
+  },
+
+  /** What covers a pixel of the frame. */
+  async namesAt(from: PictureSource, x: number, y: number): Promise<PixelNames> {
+    const source = await pixelRow(pictures, from, y);
+    if (!source) return [];
+    const { dataWindow, width } = source;
+    const i = (y - dataWindow.y) * width + x - dataWindow.x;
+    return mattesOf(source).map((m) => ({ kind: m.name, names: namesAt(m, i) }));
+  },
+});
+
+/** One layer of a picture, at least. */
+export async function layerOf(pictures: OpenPictures, from: PictureSource, layer = MAIN_LAYER): Promise<Picture> {
+  return pictures.get(from, { layers: layersFor(layer, await pictures.outline(from)) });
+}
+
+/** The row of a pixel, with all channels; null outside. */
+async function pixelRow(pictures: OpenPictures, from: PictureSource, y: number): Promise<Picture | null> {
+  const { dataWindow } = await pictures.outline(from);
+  return y >= dataWindow.y && y < dataWindow.y + dataWindow.height
+    ? pictures.get(from, { rows: { y, height: 1 } })
+    : null;
+}
+
+/** Mattes of the pictures that are open. */
+const mattes = new WeakMap<Picture, IdMattes[]>();
+function mattesOf(source: Picture): IdMattes[] {
+  const found = mattes.get(source) ?? readIdMattes(source);
+  mattes.set(source, found);
+  return found;
+}
+/** The layer of one name, "matte.objects.sill"; null where it is none. */
+function matteLayer(source: Picture, layer: string): Float32Array | null {
+  for (const m of mattesOf(source)) {
+    const start = `matte.${m.name}.`;
+    if (layer.startsWith(start) && m.ids.has(layer.slice(start.length))) return matteOf(m, layer.slice(start.length));
+  }
+  return null;
+}
