@@ -16,7 +16,6 @@ export function noiseAgainstSeeds(
   samples: number,
   seeds: number,
 ): Record<string, { summed: number; median: number; classical: number }> {
-  // prettier-ignore
   const { compiled, settings } = compileTest(randomScene(scene, SIZE.width, SIZE.height));
   const pixels = SIZE.width * SIZE.height;
   const make = () => SHOWN.map(() => new Float64Array(pixels));

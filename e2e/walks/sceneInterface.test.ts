@@ -161,7 +161,6 @@ describe('the interface to scenes', () => {
       [axis('/preview/seedling', 1, 2)],
       [axis('/surfaces/not-there/specular_roughness', 0, 1)],
     ])
-      // prettier-ignore
       expect((await sweep(axes)).status, JSON.stringify(axes)).to.equal(422);
     expect((await now()).sweeps, 'nothing half done').to.deep.equal([]);
     const { id } = await (await sweep([axis('/preview/pixelSamples', 2, 60_000)])).json();

@@ -10,7 +10,7 @@ import type { DiagnosisThread } from './diagnosing/diagnosisThread.ts';
 import type { PictureWorker } from './pictures/pictureWorker.ts';
 import { ProgressPictures } from './pictures/progressPicture.ts';
 import { PreviewSessions } from './preview/previewSessions.ts';
-import { dropRenders, unfinishedDiagnoses } from './store/diagnosisStore.ts';
+import { dropLeftRenders, dropRenders, unfinishedDiagnoses } from './store/diagnosisStore.ts';
 
 const url = databaseUrl();
 const config = serverConfig();
@@ -27,6 +27,7 @@ const { remote: diagnosing, worker: diagnoser } = spawn<DiagnosisThread>(
   new URL('./diagnosing/diagnosisThread.ts', import.meta.url),
   { url },
 );
+await dropLeftRenders(db);
 // what was under way when the server stopped is done again
 for (const id of await unfinishedDiagnoses(db)) {
   await dropRenders(db, id);

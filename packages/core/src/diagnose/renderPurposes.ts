@@ -24,6 +24,5 @@ export function renderName({
   number: number;
   purpose: RenderPurpose | null;
 }) {
-  // prettier-ignore
   return `${purpose ? RENDER_PURPOSES[purpose].sign : { proof: 'P', trial: 'T', diagnostic: 'R' }[kind]}${number}`;
 }

@@ -75,7 +75,6 @@ export function aimAtPixel(
   height: number,
   lens: Float64Array,
 ): void {
-  // prettier-ignore
   const c = CAMERA;
   const sx = ((2 * place[0]) / width - 1) * camera[c.halfWidth];
   const sy = (1 - (2 * place[1]) / height) * camera[c.halfHeight];

@@ -140,7 +140,6 @@ export class DirectLight {
     if (asked[unit] > 0) this.askUnit(path, point, unit, index, index);
   }
 
-  // prettier-ignore
   private askUnit(path: Path, point: SurfacePoint | null, unit: number, index: number, probeIndex: number): void {
     const { light, scene, point2 } = this;
     const at = path.vertex;

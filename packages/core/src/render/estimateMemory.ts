@@ -11,7 +11,6 @@ export function estimatePreviewMemory(
   { meshes, textures, environment, ...document }: ShotDocument,
   use: SettingsUse,
 ): number {
-  // prettier-ignore
   const triangles = Object.values(meshes).reduce((sum, mesh) => sum + mesh.triangles, 0);
   const pictures: { width: number; height: number }[] = [
     ...Object.values(textures).flatMap<{ width: number; height: number }>((t) => (t.tiles.length > 0 ? t.tiles : [t])),

@@ -9,6 +9,5 @@ export function isInHalf(
   sample: number,
   { adaptive, pixelSamples }: Pick<RenderSettings, 'adaptive' | 'pixelSamples'>,
 ): boolean {
-  // prettier-ignore
   return adaptive.limit > 0 ? (Math.floor(sample / ROUND) & 1) === 0 : 2 * sample < pixelSamples;
 }

@@ -21,7 +21,6 @@ export function isChecked(
   py: number,
   { width, height, seed }: Pick<RenderSettings, 'width' | 'height' | 'seed'>,
 ): boolean {
-  // prettier-ignore
   const step = Math.min(STEP.most, Math.max(STEP.least, Math.floor(Math.sqrt((width * height) / WANTED))));
   const chosen = (hashPair(hashPair(Math.floor(px / step), Math.floor(py / step)), seed) >>> 0) % (step * step);
   return (px % step) + step * (py % step) === chosen;

@@ -177,7 +177,6 @@ export function cutShare(
   { cutOff, meanLuminance }: Pick<RenderStatistics, 'cutOff' | 'meanLuminance'>,
   limit: Limit,
 ): number {
-  // prettier-ignore
   return cutOff[limit] > 0 ? cutOff[limit] / (meanLuminance + cutOff[limit]) : 0;
 }
 

@@ -112,7 +112,6 @@ describe('pictures of other programs', () => {
       [13, 77, 201],
       [128, 128, 128],
     ]) {
-      // prettier-ignore
       const data = Uint8Array.from({ length: 64 * 4 }, (_, i) => (i % 4 === 3 ? 255 : color[i % 4]));
       const read = texels(new Uint8Array(jpeg.encode({ width: 8, height: 8, data }, 100).data), 'a.jpg');
       color.forEach((c, k) => expect(Math.round(read[k] * 255)).to.be.closeTo(c, color[0] === 200 ? 0 : 1));

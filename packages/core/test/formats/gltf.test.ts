@@ -52,7 +52,6 @@ describe('glTF', () => {
       [5, [0, 1, 3, 2]],
       [6, [0, 1, 2, 3]],
     ] as const) {
-      // prettier-ignore
       const { objects } = await readGltf(await glb({ mode, indices: [...indices] }), 'a.glb');
       const { positions, indices: read } = objects[0].mesh.data;
       let area = 0;

@@ -25,7 +25,6 @@ describe('parts of a regression', () => {
       [30, 1.31],
       [120, 1.289],
     ])
-      // prettier-ignore
       expect(studentT90(freedom), String(freedom)).to.be.closeTo(t, 0.007);
   });
 });

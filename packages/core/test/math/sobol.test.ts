@@ -19,7 +19,6 @@ describe('low-discrepancy points', () => {
       [77, 256],
       [123456, 1024],
     ])
-      // prettier-ignore
       for (let k = 0; k <= 8; k++) {
         const seen = new Set<number>();
         for (let i = start; i < start + 256; i++) {

@@ -35,7 +35,6 @@ describe('cost model of renders', () => {
       [3, 0.2, 0.2],
       [0.2, 3, 0.2],
     ])
-      // prettier-ignore
       expect(seconds(parts).value / timeOf(parts, truth)).to.be.closeTo(1, 0.05);
     expect(costModel(renders.slice(0, 1)).seconds([0.2, 3, 0.2]).value / timeOf([0.2, 3, 0.2], truth)).to.be.below(0.95); // prettier-ignore
   });

@@ -110,7 +110,6 @@ describe('panes of glass', () => {
     [0.7, 80],
     [1, 40],
   ])
-    // prettier-ignore
     it(`a frosted pane of roughness ${roughness} at ${degrees} degrees stays white in a white environment`, () => {
       const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];
       const r = renderTest({

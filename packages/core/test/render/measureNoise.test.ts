@@ -66,7 +66,6 @@ describe('noise as it is', () => {
     ['directDiffuse', 1 + COMPONENTS.indexOf('directDiffuse')],
     ['indirectDiffuse', 1 + COMPONENTS.indexOf('indirectDiffuse')],
   ] as const)
-    // prettier-ignore
     it(`of ${name}: the standard error is that of 40 seeds, in sum and in the median pixel`, () => {
       const { classical, median, summed } = againstSeeds(lit, 40, measured);
       // the sum over seeds is itself known to a few percent: noisy edges carry it

@@ -46,7 +46,6 @@ describe('time of a render by what it goes to', () => {
       ['specular', 1],
       ['transmission', 2],
     ] as const)
-      // prettier-ignore
       expect(kindSeconds[lobe] / sumOf(film, FILM.branchRays + k), lobe).to.be.closeTo(1, 0.06);
     const branches = [0, 1, 2, 3].reduce((sum, k) => sum + sumOf(film, FILM.branchRays + k), 0);
     const asked = rays() - sumOf(film, FILM.rays) - branches;
@@ -74,7 +73,6 @@ describe('what paths bring beyond half of a depth limit', () => {
     ['transmission', 2],
     ['total', 4],
   ] as const)
-    // prettier-ignore
     it(`is what a render with half of the ${limit} depth lacks`, () => {
       const depth = { ...settings.depth, [limit]: Math.floor(settings.depth[limit] / 2) };
       const half = filmStatistics(renderHere(compiled, { ...settings, depth }, frameOf(settings)), 1);

@@ -35,7 +35,6 @@ describe('touching glass', () => {
     ['on water', 1.33],
     ['on diamond', 2.4],
   ] as const)
-    // prettier-ignore
     for (const gap of [0, 1e-9, 1e-7, 1e-6, 1e-5, 1e-4])
       it(`two boxes, ${name}, ${gap} m apart, let through what plates do`, () => {
         const r = through([
@@ -57,7 +56,6 @@ describe('touching glass', () => {
       [0, 0, 0],
       [1e4, 1e4, -1e4],
     ])
-      // prettier-ignore
       for (const how of ['by its transform', 'in its mesh'] as const)
         it(`a stack of four panes, ${scale} times the size, ${far[0] / 1000} km out ${how}`, () => {
           if (how === 'in its mesh' && scale === 1e-3 && far[0] > 0) return; // finer than the numbers of the mesh

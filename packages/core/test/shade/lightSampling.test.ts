@@ -169,7 +169,6 @@ describe('choosing among many lights', () => {
       [2.5, -2, 1],
       [20, 3, -9],
     ]) {
-      // prettier-ignore
       const chances = bounds.map((_, i) => chanceOf(tree, i, [x, y, z, 0, 0.6, 0.8]));
       expect(chances.reduce((sum, c) => sum + c, 0)).to.be.closeTo(1, 1e-9);
       expect(chances[7]).to.equal(0);

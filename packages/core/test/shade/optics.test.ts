@@ -92,7 +92,6 @@ describe('a surface point', () => {
       [60, 35.264],
       [80, 41.036],
     ]) {
-      // prettier-ignore
       const into = pointAt({ ...GLASS, specular_ior: 1.5 }, degrees(angle));
       expect(into.sample(TRANSMISSION, MIDDLE)).to.equal(true);
       expect((Math.asin(into.wx) * 180) / Math.PI, `${angle} degrees`).to.be.closeTo(beyond, 0.001);
@@ -106,7 +105,6 @@ describe('a surface point', () => {
     ['reflected', SPECULAR],
     ['refracted', TRANSMISSION],
   ] as const)
-    // prettier-ignore
     it(`rough glass: the ${name} directions that are sampled have the density and value that evaluate gives`, () => {
       const point = pointAt({ ...GLASS, specular_roughness: 0.6 }, 0.7);
       const at = new Float64Array(2);

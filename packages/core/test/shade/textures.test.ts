@@ -43,7 +43,6 @@ describe('textures', () => {
       [37, 21],
       [5, 1],
     ]) {
-      // prettier-ignore
       const texels = Float32Array.from({ length: width * height * 4 }, (_, i) => hashUnit(i));
       const mean = texels.reduce((sum, v, i) => sum + (i % 4 === 0 ? v : 0), 0) / (width * height);
       const picture = { width, height, texels };

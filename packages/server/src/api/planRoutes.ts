@@ -46,6 +46,11 @@ export function planRoutes({ db, pictures }: Context): Router {
         const seconds = expectTime(others, document[use]);
         return seconds && { seconds, from: 'others' };
       }
+      // the same again takes what it took, as far as the machine is as busy
+      if (from.use === use && JSON.stringify(from.settings) === JSON.stringify(document[use])) {
+        const value = from.seconds!;
+        return { seconds: { value, low: value * (1 - AGAIN), high: value * (1 + AGAIN) }, from: 'shot' };
+      }
       const { source } = await getPicture(db, from.id);
       const measured = { source, settings: from.settings, seconds: from.seconds! };
       const { seconds } = await pictures.predict(measured, null, [measured], document[use], null, document.noise.stops, lightsOf(document)); // prettier-ignore
@@ -77,6 +82,9 @@ interface ExpectedTime {
   /** Told from a proof of the shot, or judged by renders of other shots. */
   from: 'shot' | 'others';
 }
+
+/** Two runs of one render are apart by about so much (RUN_SPREAD of predict/costModel.ts). */
+const AGAIN = 0.1;
 
 /** The newest renders of this machine, of any shot. */
 async function pastRenders(db: Database): Promise<PastRender[]> {

@@ -1,5 +1,5 @@
 // Diagnoses: one row from the moment it is asked for, so that its progress can be followed and it survives a restart.
-import { and, desc, eq, sql } from 'drizzle-orm';
+import { and, desc, eq, ne, sql } from 'drizzle-orm';
 import type { DiagnosisKey, Explanation } from '@dusting/core/diagnose';
 import type { Database } from '../db/connect.ts';
 import { notify } from '../db/notices.ts';
@@ -70,6 +70,16 @@ export async function dropRenders(db: Database, id: number): Promise<void> {
     .from(proofs)
     .where(and(eq(proofs.diagnosis, id), sql`${proofs.state} <> 'merging'`));
   for (const { id: proof } of own) await removeProof(db, proof);
+}
+
+/** Deletes renders that were being put together when their diagnosis ended. */
+export async function dropLeftRenders(db: Database): Promise<void> {
+  const left = await db
+    .selectDistinct({ id: diagnoses.id })
+    .from(proofs)
+    .innerJoin(diagnoses, eq(diagnoses.id, proofs.diagnosis))
+    .where(ne(diagnoses.state, 'running'));
+  for (const { id } of left) await dropRenders(db, id);
 }
 
 async function changeRunning(db: Database, id: number, change: Partial<StoredDiagnosis>) {

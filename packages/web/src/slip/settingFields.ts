@@ -23,7 +23,6 @@ function field(path: string, schema: Schema): SettingField {
 export const SETTING_FIELDS: SettingField[] = Object.entries(
   RenderSettings.properties as Record<string, Schema>,
 ).flatMap(([key, schema]) =>
-  // prettier-ignore
   schema.properties
     ? Object.entries(schema.properties).map(([under, own]) => field(`${key}/${under}`, own))
     : [field(key, schema)],

@@ -19,7 +19,6 @@ export function curvesOf(
   { settings: { pixelSamples }, statistics }: RenderedRegion,
   { depth }: RenderSettings,
 ): CurvesEvidence {
-  // prettier-ignore
   const rows = statistics.paths!.depths;
   const curves = DEPTH_KINDS.map((kind) => ({ kind, lost: lostBeyond(rows, kind) })).filter(({ lost }) => lost[0] > visible); // prettier-ignore
   // beyond the deepest limit of interest the curves lie on the axis
@@ -74,7 +73,6 @@ export function mapOf(picture: Picture, region: Region): Evidence {
     region,
     { id: 'map', title: words.map, source: words.mapSource, unit: 'share', categories },
     (pixels) => {
-      // prettier-ignore
       const sum = (plane: Float32Array) => pixels.reduce((all, i) => all + plane[i], 0);
       const sums = cut.map(sum);
       const all = sums.reduce((a, b) => a + b, 0);

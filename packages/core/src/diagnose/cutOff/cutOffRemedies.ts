@@ -74,7 +74,6 @@ export function clampRemedies(
   { statistics }: RenderedRegion,
   cuts: RegionCuts,
 ): Remedy[] {
-  // prettier-ignore
   const rows = statistics.paths!.clamps;
   const all = rows.reduce((sum, { light }) => sum + light, 0);
   return (['direct', 'indirect'] as const).flatMap((kind): Remedy[] => {

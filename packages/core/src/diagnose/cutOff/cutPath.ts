@@ -16,7 +16,6 @@ export async function pathOf(
   region: Region,
   settings: RenderSettings,
 ): Promise<PathsEvidence> {
-  // prettier-ignore
   const tracer = new PathTracer(await scene.compiled(), settings);
   const found: { x: number; y: number; sample: number; lost: number; vertices: PathVertex[] } = { x: 0, y: 0, sample: 0, lost: 0, vertices: [] }; // prettier-ignore
   for (const { x, y } of worstPixels(picture, region).slice(0, 3))
