@@ -28,7 +28,7 @@ describe('the shadows crawl in the extracting room', function () {
     session = await openSession('extracting');
     page = session.page;
     await shown('open-LH-030').click();
-    await shown('render').click();
+    await shown('render-final').click();
     await finished('P1');
   });
   after(async () => {

@@ -33,7 +33,7 @@ function frame(blue: number): Uint8Array {
 describe('the interface', () => {
   let application: Application;
   before(async () => {
-    application = await startApplication({ dataFolder: join(process.env.DUSTING_DATA ?? 'data/test', 'interface'), port: 0 }); // prettier-ignore
+    application = await startApplication({ dataFolder: join(process.env.DUSTING_DATA ?? 'data/test', 'interface'), port: 0, env: { DUSTING_DEMO: 'scenes' } }); // prettier-ignore
   });
   after(() => application?.stop());
   const get = (path: string) => fetch(`${application.url}/api/${path}`);

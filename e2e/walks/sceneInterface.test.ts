@@ -14,6 +14,7 @@ describe('the interface to scenes', () => {
     application = await startApplication({
       dataFolder: join(process.env.DUSTING_DATA ?? 'data/test', 'scenes'),
       port: 0,
+      env: { DUSTING_DEMO: 'scenes' },
     });
     shot = (await (await ask('GET', 'shots')).json())[0].id;
   });
