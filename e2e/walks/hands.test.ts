@@ -95,7 +95,7 @@ describe('hands on the jars', function () {
     await shown('tab-settings').click();
     await page.locator('[aria-label="Which settings"]').first().click();
     await page.getByRole('option', { name: 'preview', exact: true }).click();
-    await shown('render-final').click();
+    await shown('render-preview').click();
     await page.locator(`${test('proof-P1')} ${test('noise')}`).waitFor({ timeout: 2 * MINUTES });
   });
 
