@@ -36,7 +36,7 @@ describe('the contents of a shot', function () {
     await shown('content-name').waitFor();
   }
   /** Puts the focus on the page, so that keys are no text. */
-  const leave = () => page.locator('body').click({ position: { x: 640, y: 5 } });
+  const leave = () => page.locator('body').click({ position: { x: 500, y: 5 } });
 
   before(async () => {
     session = await openSession('contents');

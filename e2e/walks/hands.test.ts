@@ -254,7 +254,7 @@ describe('hands on the jars', function () {
     await shown('mirror-u').click();
     await page.locator('[data-test^="line-textures."]').first().waitFor();
     await page.keyboard.press('Escape');
-    await page.locator('body').click({ position: { x: 640, y: 5 } });
+    await page.locator('body').click({ position: { x: 500, y: 5 } });
     await page.keyboard.press('Control+z');
     await page.locator('[data-test^="line-textures."]').first().waitFor({ state: 'detached' });
   });
@@ -268,7 +268,7 @@ describe('hands on the jars', function () {
     await shown('slot-bump').locator('select').selectOption('normal');
     await shown('line-surfaces.paper-label.maps.normal').waitFor();
     expect(await shown('line-surfaces.paper-label.maps.bump').count(), 'moved, not copied').to.equal(0);
-    await page.locator('body').click({ position: { x: 640, y: 5 } });
+    await page.locator('body').click({ position: { x: 500, y: 5 } });
     for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
     await page.locator('[data-test^="line-textures."]').waitFor({ state: 'detached' });
   });
@@ -290,7 +290,7 @@ describe('hands on the jars', function () {
     await page.waitForFunction((name) => document.querySelector(name)?.textContent?.includes('0.012 m'), test('compared-revisions')); // prettier-ignore
     await picture('history');
     await accessible('history');
-    await page.locator('body').click({ position: { x: 640, y: 5 } });
+    await page.locator('body').click({ position: { x: 500, y: 5 } });
     await page.keyboard.press('Control+z');
     await page.keyboard.press('Control+z');
     await shown('revision-3').waitFor();
