@@ -38,6 +38,15 @@ export function validateShot(given: unknown, place = ''): ShotDocument {
   return document;
 }
 
+const TYPES: Record<string, string> = {
+  integer: 'a whole number',
+  number: 'a number',
+  string: 'a text',
+  boolean: 'true or false',
+  object: 'an object',
+  array: 'a list',
+};
+
 /** The first faults in words: "final.pixelSamples is 0; it must be at least 1". */
 export function describe(errors: ErrorObject[]): string {
   const told = errors.slice(0, 4).map((error) => {
@@ -48,8 +57,7 @@ export function describe(errors: ErrorObject[]): string {
     if (keyword === 'required') return `${path} lacks "${params.missingProperty}"`;
     if (keyword === 'minimum') return `${path} is ${value}; it must be at least ${params.limit}`;
     if (keyword === 'maximum') return `${path} is ${value}; it must be at most ${params.limit}`;
-    if (keyword === 'type')
-      return `${path} is ${value}; it must be a ${params.type === 'integer' ? 'whole number' : params.type}`;
+    if (keyword === 'type') return `${path} is ${value}; it must be ${TYPES[params.type as string] ?? params.type}`;
     if (keyword === 'const') return `${path} must be ${JSON.stringify(params.allowedValue)}`;
     return `${path} ${error.message}`;
   });

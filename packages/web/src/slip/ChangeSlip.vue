@@ -33,7 +33,7 @@ const pilot = computed(() => bench.shot?.proofs.find((p) => p.id === slip.predic
 const predicted = computed(() =>
   slip.prediction && sceneLines.value === 0
     ? { seconds: slip.prediction.regionSeconds.value, noise: slip.prediction.noise?.value ?? null }
-    : null,
+    : undefined,
 );
 </script>
 
