@@ -9,10 +9,14 @@ import { encode } from 'fast-png';
 import { writeExr } from '@dusting/core/formats';
 import { hashUnit } from '@dusting/core/math';
 import { buildLh010 } from '@dusting/demo';
+import { main } from '../src/main.ts';
 
 const bin = fileURLToPath(new URL('../bin/dusting.mjs', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'dusting-cli-'));
-const dusting = (...args: string[]) => spawnSync(process.execPath, [bin, ...args], { cwd: folder, encoding: 'utf8' });
+/** As a process of its own, which takes seconds to start. */
+const spawned = (...args: string[]) => spawnSync(process.execPath, [bin, ...args], { cwd: folder, encoding: 'utf8' });
+/** The same in here: files are given with their folder. */
+const dusting = (...args: string[]) => main(args.map((arg) => (/\.\w{3,4}$/.test(arg) ? join(folder, arg) : arg)));
 
 /** A frame as another renderer writes it: grey, with uniform grain in its refraction alone. */
 function grainy(): Uint8Array {
@@ -31,8 +35,8 @@ describe('command line', () => {
   });
   const scene = ['LH-010.glb', '--settings', 'LH-010.json', '--size', '64x36', '--set', 'final.pixelSamples=4'];
 
-  it('render, inspect and diagnose work on each other', () => {
-    const rendered = dusting('render', ...scene, '--out', 'p.exr', '--threads', '2', '--json');
+  it('render, inspect and diagnose work on each other', async () => {
+    const rendered = spawned('render', ...scene, '--out', 'p.exr', '--threads', '2', '--json');
     expect(rendered.status, rendered.stderr).to.equal(0);
     const report = JSON.parse(rendered.stdout);
     expect(report).to.include({ width: 64, height: 36, samples: 64 * 36 * 4 });
@@ -45,7 +49,7 @@ describe('command line', () => {
     expect(report.noiseRange.low).to.be.below(report.noise);
     expect(report.seconds).to.have.all.keys('import', 'compile', 'render', 'write', 'total');
 
-    const inspected = JSON.parse(dusting('inspect', 'p.exr', '--json').stdout);
+    const inspected = JSON.parse((await dusting('inspect', 'p.exr', '--json')).out);
     expect(inspected).to.include({ width: 64, height: 36, compression: 'ZIP' });
     const mean = (layer: string) => inspected.layers[layer].R.mean;
     const parts = [
@@ -60,46 +64,46 @@ describe('command line', () => {
     expect(parts.reduce((sum, layer) => sum + mean(layer), 0)).to.be.closeTo(mean('beauty'), 1e-5);
     expect(inspected.layers.beauty.R).to.include({ negative: 0, infinite: 0, nan: 0, type: 'float' });
 
-    const diagnosed = dusting('diagnose', 'noise', 'p.exr', '--region', '0,10,64,20', '--json');
-    const diagnosis = JSON.parse(diagnosed.stdout);
+    const diagnosed = await dusting('diagnose', 'noise', 'p.exr', '--region', '0,10,64,20', '--json');
+    const diagnosis = JSON.parse(diagnosed.out);
     expect(diagnosis).to.include({ kind: 'noise' });
     expect(diagnosis.causes.map((c: { share: number }) => c.share)).to.satisfy((s: number[]) =>
       s.every((v, i) => i === 0 || v <= s[i - 1]),
     );
   });
 
-  it('a frame of another renderer is explained from its pixels', () => {
+  it('a frame of another renderer is explained from its pixels', async () => {
     writeFileSync(join(folder, 'frame.exr'), grainy());
-    const { status, stdout } = dusting('diagnose', 'noise', 'frame.exr', '--json');
+    const { status, out } = await dusting('diagnose', 'noise', 'frame.exr', '--json');
     expect(status).to.equal(0);
-    const { measured, causes, summary } = JSON.parse(stdout);
+    const { measured, causes, summary } = JSON.parse(out);
     expect(causes.map((c: { id: string }) => c.id)).to.deep.equal(['transmission']);
     expect(summary).to.contain('estimated from the picture alone');
     // a spread of 0.2 / sqrt(12) at 0.3 of light, twice as bright: 116 / 3 (0.6)^(-2/3) 2 x 0.058 L* a pixel, 0.235 of it seen
     expect(measured.noise).to.be.within(1.2, 2);
   });
 
-  it('a region has its place in the frame, and the same pixels', () => {
-    dusting('render', ...scene, '--out', 'part.exr', '--region', '20,10,16,8');
-    const part = JSON.parse(dusting('inspect', 'part.exr', '--json').stdout);
+  it('a region has its place in the frame, and the same pixels', async () => {
+    await dusting('render', ...scene, '--out', 'part.exr', '--region', '20,10,16,8');
+    const part = JSON.parse((await dusting('inspect', 'part.exr', '--json')).out);
     expect(part.dataWindow).to.deep.equal({ x: 20, y: 10, width: 16, height: 8 });
-    const whole = JSON.parse(dusting('inspect', 'p.exr', '--region', '20,10,16,8', '--json').stdout);
+    const whole = JSON.parse((await dusting('inspect', 'p.exr', '--region', '20,10,16,8', '--json')).out);
     expect(part.layers.transmission).to.deep.equal(whole.layers.transmission);
   });
 
-  it('a layer called beauty is inspected, and every picture that is read can be diagnosed', () => {
+  it('a layer called beauty is inspected, and every picture that is read can be diagnosed', async () => {
     const window = { x: 0, y: 0, width: 32, height: 32 };
     const channels = ['beauty.R', 'beauty.G', 'beauty.B', 'R'].map((name, k) => ({ name, type: 'float' as const, data: new Float32Array(1024).fill(k) })); // prettier-ignore
     writeFileSync(join(folder, 'named.exr'), writeExr({ width: 32, height: 32, dataWindow: window, displayWindow: window, channels, metadata: {} })); // prettier-ignore
-    const { layers } = JSON.parse(dusting('inspect', 'named.exr', '--json').stdout);
+    const { layers } = JSON.parse((await dusting('inspect', 'named.exr', '--json')).out);
     expect([layers.beauty.R.mean, layers.beauty.G.mean, layers['beauty (named)'].R.mean]).to.deep.equal([3, 1, 0]);
     const data = Uint8Array.from({ length: 64 * 64 * 3 }, (_, i) => 100 + 40 * hashUnit(i));
     writeFileSync(join(folder, 'frame.png'), encode({ width: 64, height: 64, channels: 3, depth: 8, data }));
-    const diagnosis = JSON.parse(dusting('diagnose', 'noise', 'frame.png', '--json').stdout);
+    const diagnosis = JSON.parse((await dusting('diagnose', 'noise', 'frame.png', '--json')).out);
     expect(diagnosis.measured.noise).to.be.above(0);
   });
 
-  it('bad input ends with 1 and a reason, wrong usage with 2', () => {
+  it('bad input ends with 1 and a reason, wrong usage with 2', async () => {
     writeFileSync(join(folder, 'cut.glb'), readFileSync(join(folder, 'LH-010.glb')).subarray(0, 5000));
     const cases: [number, RegExp, string[]][] = [
       [1, /cut\.glb: the file is cut off/, ['render', 'cut.glb', '--out', 'x.exr']],
@@ -118,11 +122,14 @@ describe('command line', () => {
       [2, /expected 1 argument/, ['inspect']],
     ];
     for (const [status, words, args] of cases) {
-      const result = dusting(...args);
+      const result = await dusting(...args);
       expect(result.status, args.join(' ')).to.equal(status);
-      expect(result.stderr).to.match(words);
-      expect(result.stdout).to.equal('');
+      expect(result.complaint).to.match(words);
+      expect(result.out).to.equal('');
     }
-    expect(dusting('render', '--help').stdout).to.contain('--region x,y,w,h');
+    const [[status, words, args]] = cases;
+    const apart = spawned(...args);
+    expect([apart.status, words.test(apart.stderr), apart.stdout]).to.deep.equal([status, true, '']);
+    expect((await dusting('render', '--help')).out).to.contain('--region x,y,w,h');
   });
 });

@@ -78,7 +78,7 @@ describe('noise diagnosis', () => {
 
   it('its remedies are carried out and keep their word on noise and rays', () => {
     // what one render measures of so few tiles is off by a tenth
-    const seen = (change: Partial<RenderSettings>) => [1, 2, 3].map((seed) => proofOf(frosted, { ...change, seed }));
+    const seen = (change: Partial<RenderSettings>) => [1, 2].map((seed) => proofOf(frosted, { ...change, seed }));
     const noiseOf = (proofs: { seen: number }[]) => proofs.reduce((sum, p) => sum + p.seen, 0) / proofs.length;
     const now = noiseOf(seen({})) / proof.seen;
     expect(diagnosis.remedies.map(({ id }) => id)).to.have.members(['lightSamples', 'pixelSamples']);

@@ -83,11 +83,11 @@ describe('sampling plan', () => {
     it('foretells what a change of the slip would give', () => {
       const changed = { ...now.settings, transmissionSamples: 4, pixelSamples: 16 };
       // few tiles: what one render measures of them is off by a tenth
-      const ratios = [1, 2, 3].map((seed) => {
+      const ratios = [1, 2].map((seed) => {
         const [first, held, after] = [{ ...pilot.settings, seed }, { seed: seed + 10 }, { ...changed, seed: seed + 20 }].map(render); // prettier-ignore
         return after.noise / foretell(first, held, [held], changed, input.region, 1).noise.value;
       });
-      expect(ratios.reduce((sum, r) => sum + r, 0) / 3).to.be.within(0.85, 1.15);
+      expect(ratios.reduce((sum, r) => sum + r, 0) / 2).to.be.within(0.85, 1.15);
       const { noise } = foretell(pilot, now, [now], changed, input.region, 1);
       expect(noise.low).to.be.at.most(noise.value);
       expect(noise.high).to.be.at.least(noise.value);
@@ -122,7 +122,7 @@ describe('sampling plan', () => {
     });
 
     it('foretells what adaptive sampling gives, and how many samples it takes', () => {
-      const { adaptive, counts, noise, seconds } = optionOf(samplingPlan({ ...input, limit: now.noise / 4, bounds: { leastPixelSamples: 9, mostPixelSamples: 4096, mostSplits: 2 } }), 'adaptive'); // prettier-ignore
+      const { adaptive, counts, noise, seconds } = optionOf(samplingPlan({ ...input, limit: now.noise / 3, bounds: { leastPixelSamples: 9, mostPixelSamples: 4096, mostSplits: 2 } }), 'adaptive'); // prettier-ignore
       const after = render({ ...counts, adaptive });
       expect(after.noise / noise.value).to.be.within(0.75, 1.2);
       expect(after.seconds / seconds.value).to.be.within(0.75, 1.25);
