@@ -1,4 +1,5 @@
-import { mkdirSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import type { BrowserContext, Page } from 'playwright-core';
 import { startApplication, type Application } from '../scripts/lib/application.mjs';
@@ -12,13 +13,38 @@ export interface Session {
   close(): Promise<void>;
 }
 
-/**
- * The whole application on a database of its own, and a browser on it.
- * @param demo the demo shots without their first pictures, unless it is 'on'
- */
-export async function openSession(name: string, demo = 'scenes'): Promise<Session> {
-  const folder = join(process.env.DUSTING_DATA ?? 'data/test', name);
-  const application = await startApplication({ dataFolder: folder, port: 0, env: { DUSTING_DEMO: demo } });
+/** Folder of what walks keep. */
+export const DATA = process.env.DUSTING_DATA ?? 'data/test';
+const WITHOUT_PICTURES = { DUSTING_DEMO: 'scenes' };
+
+/** The application on a database of its own, with the demo shots and without their first pictures. */
+export async function startWithDemo(name: string): Promise<Application> {
+  // taking the shots in lasts longer than all else of a start: it is done once, and each walk begins with a copy
+  const kept = join(DATA, 'demo');
+  if (!existsSync(kept)) {
+    const first = await startApplication({ dataFolder: kept, port: 0, env: WITHOUT_PICTURES });
+    await first.stop();
+  }
+  const dataFolder = join(DATA, name);
+  rmSync(dataFolder, { recursive: true, force: true });
+  const copied = spawnSync('cp', ['-a', kept, dataFolder], { encoding: 'utf8' });
+  if (copied.status !== 0) throw new Error(copied.stderr);
+  return startApplication({ dataFolder, port: 0, env: WITHOUT_PICTURES });
+}
+
+/** Makes the final frame of a shot smaller, as its second revision: what a walk shows does not need more pixels. */
+export async function makeSmall(url: string, shot: number, final: Record<string, number>): Promise<void> {
+  const send = async (method: string, path: string, body: object) => {
+    const answer = await fetch(`${url}/api/shots/${shot}/${path}`, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }); // prettier-ignore
+    if (!answer.ok) throw new Error(await answer.text());
+  };
+  const patch = Object.entries(final).map(([key, value]) => ({ op: 'replace', path: `/final/${key}`, value }));
+  await send('PUT', 'slip', { patch, edits: 0 });
+  await send('POST', 'revisions', { reason: 'A small frame', edits: 1 });
+}
+
+/** The application, and a browser on it. */
+export async function openSession(application: Application): Promise<Session> {
   const context: BrowserContext = await openBrowser();
   const page = context.pages()[0] ?? (await context.newPage());
   const complaints: string[] = [];
@@ -37,6 +63,7 @@ export async function openSession(name: string, demo = 'scenes'): Promise<Sessio
 
 /** Where pictures of the views go, if they are wanted. */
 const folder = process.env.DUSTING_SCREENSHOTS;
+export const picturesWanted = !!folder;
 
 /** Keeps a picture of the page under a name, once it has come to rest. */
 export async function keepPicture(page: Page, name: string): Promise<void> {

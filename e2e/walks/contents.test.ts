@@ -4,7 +4,16 @@ import { expect } from 'chai';
 import type { Page } from 'playwright-core';
 import { writeHdr } from '@dusting/core/formats';
 import type { Shot } from '../../packages/web/src/api.ts';
-import { keepPicture, openSession, pixelAt, test, textOf, untilPixel, type Session } from '../application.ts';
+import {
+  keepPicture,
+  openSession,
+  startWithDemo,
+  pixelAt,
+  test,
+  textOf,
+  untilPixel,
+  type Session,
+} from '../application.ts';
 
 const MINUTES = 60_000;
 
@@ -39,7 +48,7 @@ describe('the contents of a shot', function () {
   const leave = () => page.locator('body').click({ position: { x: 500, y: 5 } });
 
   before(async () => {
-    session = await openSession('contents');
+    session = await openSession(await startWithDemo('contents'));
     page = session.page;
     await page.getByText('Open the bench').first().click();
     await shown('tab-contents').click();

@@ -2,7 +2,16 @@
 import { expect } from 'chai';
 import type { Page } from 'playwright-core';
 import type { Shot } from '../../packages/web/src/api.ts';
-import { keepPicture, markRegion, openSession, test, textOf, type Session } from '../application.ts';
+import {
+  keepPicture,
+  makeSmall,
+  markRegion,
+  openSession,
+  startWithDemo,
+  test,
+  textOf,
+  type Session,
+} from '../application.ts';
 
 const MINUTES = 60_000;
 const FRAME = { width: 120, height: 68 };
@@ -19,14 +28,11 @@ describe('light that limits cut off', function () {
   const effect = async (column: 'predicted' | 'measured', measure: string) => parseFloat(await textOf(page, `${test('remedy-depths-90')} ${test(`effect-${measure}`)} ${test(column)}`)); // prettier-ignore
 
   before(async () => {
-    session = await openSession('cutOff');
+    session = await openSession(await startWithDemo('cutOff'));
     page = session.page;
     const shots = (await (await ask('GET', 'shots')).json()) as { id: number; name: string }[];
     id = shots.find(({ name }) => name === 'LH-010')!.id;
-    const set = (path: string, value: number) => ({ op: 'replace', path: `/final/${path}`, value });
-    const small = [set('width', FRAME.width), set('height', FRAME.height), set('pixelSamples', 16)];
-    await ask('PUT', `shots/${id}/slip`, { patch: small, edits: 0 });
-    await ask('POST', `shots/${id}/revisions`, { reason: 'A small frame', edits: 1 });
+    await makeSmall(session.application.url, id, { ...FRAME, pixelSamples: 16 });
   });
   after(() => session?.close());
   afterEach(function () {

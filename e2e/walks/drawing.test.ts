@@ -16,7 +16,7 @@ import {
   type PlacedPicture,
   type View,
 } from '../../packages/web/src/picture/view.ts';
-import { openSession, test, type Session } from '../application.ts';
+import { openSession, startWithDemo, test, type Session } from '../application.ts';
 
 const [WIDTH, HEIGHT] = [48, 32];
 const WINDOW = { x: 0, y: 0, width: WIDTH, height: HEIGHT };
@@ -60,7 +60,7 @@ describe('drawing', () => {
   let session: Session;
   let bench: string;
   before(async () => {
-    session = await openSession('drawing');
+    session = await openSession(await startWithDemo('drawing'));
     const form = new FormData();
     FRAMES.forEach((frame, i) => form.append('files', new Blob([Uint8Array.from(exrOf(frame))]), `tile.000${i + 1}.exr`)); // prettier-ignore
     form.append('name', 'tile');

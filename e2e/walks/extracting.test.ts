@@ -3,7 +3,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect } from 'chai';
 import type { Page } from 'playwright-core';
-import { keepPicture, markRegion, openSession, test, textOf, type Session } from '../application.ts';
+import { keepPicture, markRegion, openSession, startWithDemo, test, textOf, type Session } from '../application.ts';
 
 const MINUTES = 60_000;
 const FRAME = { width: 320, height: 180 };
@@ -25,7 +25,7 @@ describe('the shadows crawl in the extracting room', function () {
   }
 
   before(async () => {
-    session = await openSession('extracting');
+    session = await openSession(await startWithDemo('extracting'));
     page = session.page;
     await shown('open-LH-030').click();
     await shown('render-final').click();

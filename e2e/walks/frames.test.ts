@@ -7,7 +7,7 @@ import { writeExr } from '@dusting/core/formats';
 import { makeIdMattes, packIdMattes } from '../../packages/core/test/mattes.ts';
 import type { Picture } from '@dusting/core/image';
 import { hashUnit } from '@dusting/core/math';
-import { openSession, test, textOf, untilPixel, type Session } from '../application.ts';
+import { openSession, startWithDemo, test, textOf, untilPixel, type Session } from '../application.ts';
 
 const WIDTH = 160;
 const HEIGHT = 90;
@@ -47,7 +47,7 @@ describe('frames of another renderer', () => {
     if (this.currentTest?.state === 'failed') return session.page.screenshot({ path: 'data/failed.png' });
   });
   before(async () => {
-    session = await openSession('frames');
+    session = await openSession(await startWithDemo('frames'));
   });
   after(() => session?.close());
 

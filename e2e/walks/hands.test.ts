@@ -3,7 +3,7 @@
 import { expect } from 'chai';
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
-import { keepPicture, openSession, pixelAt, test, textOf, type Session } from '../application.ts';
+import { keepPicture, openSession, startWithDemo, pixelAt, test, textOf, type Session } from '../application.ts';
 
 const MINUTES = 60_000;
 const FINAL = { width: 400, height: 225 };
@@ -82,7 +82,7 @@ describe('hands on the jars', function () {
   }
 
   before(async () => {
-    session = await openSession('hands');
+    session = await openSession(await startWithDemo('hands'));
     page = session.page;
     await page.getByText('Open the bench').first().click();
   });

@@ -1,13 +1,13 @@
 // What goes wrong when shots are brought in or rendered is said at the place, and nothing is half done.
 import { expect } from 'chai';
 import { buildLh010 } from '@dusting/demo';
-import { openSession, test, textOf, type Session } from '../application.ts';
+import { openSession, startWithDemo, test, textOf, type Session } from '../application.ts';
 
 describe('input', () => {
   let session: Session;
   let files: { name: string; mimeType: string; buffer: Buffer }[];
   before(async () => {
-    session = await openSession('input');
+    session = await openSession(await startWithDemo('input'));
     files = (await buildLh010()).map(({ name, bytes }) => ({ name, mimeType: '', buffer: Buffer.from(bytes) }));
   });
   after(() => session?.close());

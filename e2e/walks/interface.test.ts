@@ -4,8 +4,8 @@ import { decode as decodePng } from 'fast-png';
 import { makeIdMattes, packIdMattes } from '../../packages/core/test/mattes.ts';
 import { PLAIN_SPACE, readExr, readTexture, writeExr } from '@dusting/core/formats';
 import { findChannel, type Picture } from '@dusting/core/image';
-import { join } from 'node:path';
-import { startApplication, type Application } from '../../scripts/lib/application.mjs';
+import type { Application } from '../../scripts/lib/application.mjs';
+import { startWithDemo } from '../application.ts';
 
 const [WIDTH, HEIGHT] = [24, 16];
 /** A frame whose pixels begin at 4, 2 of it: red grows to the right, the comb covers the left half. */
@@ -33,7 +33,7 @@ function frame(blue: number): Uint8Array {
 describe('the interface', () => {
   let application: Application;
   before(async () => {
-    application = await startApplication({ dataFolder: join(process.env.DUSTING_DATA ?? 'data/test', 'interface'), port: 0, env: { DUSTING_DEMO: 'scenes' } }); // prettier-ignore
+    application = await startWithDemo('interface');
   });
   after(() => application?.stop());
   const get = (path: string) => fetch(`${application.url}/api/${path}`);

@@ -3,7 +3,7 @@ import { expect } from 'chai';
 import AxeBuilder from '@axe-core/playwright';
 import { writeExr } from '@dusting/core/formats';
 import type { Picture } from '@dusting/core/image';
-import { openSession, test, textOf, untilPixel, type Session } from '../application.ts';
+import { openSession, startWithDemo, test, textOf, untilPixel, type Session } from '../application.ts';
 
 const WIDTH = 3840;
 const HEIGHT = 2160;
@@ -53,7 +53,7 @@ function largeFrame(): Buffer {
 describe('large frames, and the reach of every view', () => {
   let session: Session;
   before(async () => {
-    session = await openSession('large');
+    session = await openSession(await startWithDemo('large'));
   });
   after(() => session?.close());
   afterEach(function () {

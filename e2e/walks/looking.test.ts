@@ -4,7 +4,16 @@ import { expect } from 'chai';
 import { readFileSync } from 'node:fs';
 import { decode } from 'fast-png';
 import { readExr } from '@dusting/core/formats';
-import { markRegion, openSession, pixelAt, test, textOf, untilPixel, type Session } from '../application.ts';
+import {
+  markRegion,
+  openSession,
+  startWithDemo,
+  pixelAt,
+  test,
+  textOf,
+  untilPixel,
+  type Session,
+} from '../application.ts';
 
 const BOX = [[-1, -1], [1, -1], [1, 1], [-1, 1]].flatMap(([x, z]) => [`v ${x} 0 ${z}`, `v ${x} 1 ${z}`]).join('\n'); // prettier-ignore
 const SCENE = `o sill
@@ -38,7 +47,7 @@ const file = (name: string, text: string) => ({ name, mimeType: '', buffer: Buff
 describe('looking', () => {
   let session: Session;
   before(async () => {
-    session = await openSession('looking');
+    session = await openSession(await startWithDemo('looking'));
   });
   after(() => session?.close());
 

@@ -11,6 +11,7 @@ import { FINAL_DEFAULTS, importShot } from '@dusting/core/scene';
 import { planChunks } from '@dusting/core/render';
 import { buildLh010 } from '@dusting/demo';
 import { sql } from 'drizzle-orm';
+import { DATA } from '../application.ts';
 import { preparePostgres, waitForPort } from '../../scripts/lib/postgres.mjs';
 import { connect, migrateDatabase, type Connection } from '../../packages/server/src/db/connect.ts';
 import { listen, type Notice } from '../../packages/server/src/db/notices.ts';
@@ -45,7 +46,7 @@ describe('shots and work in the database', () => {
   let url: string;
   let shot: number;
   before(async () => {
-    const postgres = await preparePostgres(join(process.env.DUSTING_DATA ?? 'data/test', 'queue'));
+    const postgres = await preparePostgres(join(DATA, 'queue'));
     child = postgres.start();
     url = postgres.url;
     await waitForPort(postgres.port, 60);

@@ -1,21 +1,17 @@
 // The interface of the server by itself, where scenes are edited: files, revisions, other windows and previews.
 import { createHash } from 'node:crypto';
-import { join } from 'node:path';
 import { raysIn, type RenderStatistics } from '@dusting/core/render';
 import { expect } from 'chai';
 import { encode } from 'fast-png';
 import { ISOLATION_DEFAULTS } from '@dusting/core/scene';
-import { startApplication, type Application } from '../../scripts/lib/application.mjs';
+import type { Application } from '../../scripts/lib/application.mjs';
+import { startWithDemo } from '../application.ts';
 
 describe('the interface to scenes', () => {
   let application: Application;
   let shot: number;
   before(async () => {
-    application = await startApplication({
-      dataFolder: join(process.env.DUSTING_DATA ?? 'data/test', 'scenes'),
-      port: 0,
-      env: { DUSTING_DEMO: 'scenes' },
-    });
+    application = await startWithDemo('scenes');
     shot = (await (await ask('GET', 'shots')).json())[0].id;
   });
   after(() => application?.stop());

@@ -1,12 +1,14 @@
 // The first minute: pictures stand on the page of shots before anybody renders, and say where to begin.
+import { join } from 'node:path';
 import { expect } from 'chai';
-import { keepPicture, openSession, test, textOf, type Session } from '../application.ts';
+import { startApplication } from '../../scripts/lib/application.mjs';
+import { DATA, keepPicture, openSession, test, textOf, type Session } from '../application.ts';
 
 describe('the first start', function () {
   this.timeout(120_000);
   let session: Session;
   before(async () => {
-    session = await openSession('start', 'on');
+    session = await openSession(await startApplication({ dataFolder: join(DATA, 'start'), port: 0 }));
   });
   after(() => session?.close());
 
