@@ -33,8 +33,9 @@ const policies = [
   policy('preview', ['preview', ...core]),
   policy('demo', ['demo', ...core]),
   policy('cli', ['cli', 'threads', ...core]),
-  policy('server', ['server', 'threads', 'preview', 'demo', ...core]),
-  policy('web', ['web', 'preview', ...core]),
+  policy('answers', core),
+  policy('server', ['server', 'answers', 'threads', 'preview', 'demo', ...core]),
+  policy('web', ['web', 'answers', 'preview', ...core]),
 ];
 
 export default tseslint.config(
@@ -70,6 +71,8 @@ export default tseslint.config(
       'boundaries/elements': [
         ...ROOMS.map(room),
         { type: 'kernel', pattern: 'packages/kernel' },
+        // the types of what the server answers, which the page shares; before the room that holds them
+        { type: 'answers', pattern: 'packages/server/src/answers' },
         ...['threads', 'preview', 'demo', 'cli', 'server', 'web'].map(outer),
       ],
       'import/resolver': { [new URL('scripts/lib/importResolver.cjs', import.meta.url).pathname]: {} },

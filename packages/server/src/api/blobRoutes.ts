@@ -3,6 +3,8 @@ import { PLAIN_SPACE, readTexture } from '@dusting/core/formats';
 import { mediaTypeOf } from '@dusting/core/scene';
 import { loadBlob, saveBlob } from '../store/blobStore.ts';
 import { BadRequest, Missing } from '../errors.ts';
+import { answer } from './answer.ts';
+import type { TakenPicture } from '../answers/index.ts';
 import type { Context } from './context.ts';
 import { filesOf, upload } from './upload.ts';
 
@@ -27,7 +29,7 @@ export function blobRoutes({ db }: Context): Router {
     if (!file) throw new BadRequest('No file arrived: choose a picture (PNG, JPEG, TIFF, OpenEXR or Radiance HDR).');
     const { width, height } = readTexture(file.bytes, file.name, PLAIN_SPACE);
     const blob = await saveBlob(db, file.bytes, mediaTypeOf(file.name));
-    response.status(201).json({ name: file.name, blob, width, height });
+    answer<TakenPicture>(response, { name: file.name, blob, width, height }, 201);
   });
 
   return router;

@@ -6,6 +6,8 @@ import { getRevision, getShot, setReference } from '../store/shotStore.ts';
 import { BadRequest } from '../errors.ts';
 import type { PictureSource } from '../pictures/openPictures.ts';
 import { parse, ReferenceBody } from './body.ts';
+import { answer } from './answer.ts';
+import type { Comparison } from '../answers/index.ts';
 import { regionOf, whole, type Context } from './context.ts';
 import { sendHalves } from './sendHalves.ts';
 
@@ -30,7 +32,7 @@ export function compareRoutes({ db, pictures }: Context): Router {
       ),
     );
     const read = (source: PictureSource) => pictures.region(source, region, stops);
-    response.json({
+    answer<Comparison>(response, {
       region,
       before: await read(before.source),
       after: await read(after.source),

@@ -1,13 +1,15 @@
 import { Router } from 'express';
-import { changedSince, DIAGNOSES, type DiagnosisKey } from '@dusting/core/diagnose';
+import { changedSince, DIAGNOSES, type DiagnosisKey, type Measured } from '@dusting/core/diagnose';
 import { intersectRegions } from '@dusting/core/image';
 import type { Database } from '../db/connect.ts';
-import { addDefect, changeDefect, getDefect, type Defect } from '../store/defectStore.ts';
+import { addDefect, changeDefect, getDefect, type StoredDefect } from '../store/defectStore.ts';
 import { addDiagnosis, findDiagnosis, getDiagnosis, type StoredDiagnosis } from '../store/diagnosisStore.ts';
 import { getPicture, getProof } from '../store/proofStore.ts';
 import { getShot } from '../store/shotStore.ts';
 import { BadRequest, Missing } from '../errors.ts';
 import { DefectBody, DefectChange, DiagnoseBody, parse } from './body.ts';
+import { answer } from './answer.ts';
+import type { Defect, DiagnosisView } from '../answers/index.ts';
 import { whole, type Context } from './context.ts';
 
 export function defectRoutes({ db, diagnosing }: Context): Router {
@@ -22,11 +24,11 @@ export function defectRoutes({ db, diagnosing }: Context): Router {
     if (!region) throw new BadRequest('The region lies outside the picture.');
     const { width, height } = proof.settings;
     const defect = { shot, kind: body.kind, region, frame: { width, height }, note: body.note ?? '', seenOn: proof.id };
-    response.status(201).json(await addDefect(db, defect));
+    answer<Defect>(response, await addDefect(db, defect), 201);
   });
 
   router.patch('/defects/:defect', async (request, response) => {
-    response.json(await changeDefect(db, whole(request, 'defect'), parse(DefectChange, request.body)));
+    answer<Defect>(response, await changeDefect(db, whole(request, 'defect'), parse(DefectChange, request.body)));
   });
 
   /** Explains a defect on a proof. What was found, or is being found, is returned, unless it is to be done again. */
@@ -34,10 +36,10 @@ export function defectRoutes({ db, diagnosing }: Context): Router {
     const { again, proof: proofId } = parse(DiagnoseBody, request.body);
     const { defect, key } = await keyOf(db, whole(request, 'defect'), proofId);
     const known = await findDiagnosis(db, defect.id, proofId);
-    if (known?.state === 'running' || (known?.state === 'done' && !again)) return void response.json(shown(known, key));
+    if (known?.state === 'running' || (known?.state === 'done' && !again)) return answer<DiagnosisView>(response, shown(known, key)); // prettier-ignore
     const added = await addDiagnosis(db, defect.id, key);
     await diagnosing.start(added.id);
-    response.status(202).json(shown(added, key));
+    answer<DiagnosisView>(response, shown(added, key), 202);
   });
 
   /** How far it is, or what it found; null where nobody asked. */
@@ -45,7 +47,7 @@ export function defectRoutes({ db, diagnosing }: Context): Router {
     const proof = whole(request, 'proof', 'query');
     const { defect, key } = await keyOf(db, whole(request, 'defect'), proof);
     const known = await findDiagnosis(db, defect.id, proof);
-    response.json(known && shown(known, key));
+    answer<DiagnosisView | null>(response, known && shown(known, key));
   });
 
   router.post('/diagnoses/:diagnosis/cancel', async (request, response) => {
@@ -55,17 +57,23 @@ export function defectRoutes({ db, diagnosing }: Context): Router {
 
   /** What became of the measures that its remedies predict, on a trial. */
   router.get('/diagnoses/:diagnosis/measured', async (request, response) => {
-    const { key } = await getDiagnosis(db, whole(request, 'diagnosis'));
+    const { defect, key } = await getDiagnosis(db, whole(request, 'diagnosis'));
     const { proof } = await getPicture(db, whole(request, 'proof', 'query'));
-    const { document } = await getShot(db, proof.shot);
-    response.json(await diagnosing.measure(key.kind, proof.id, key.region, document.noise.stops));
+    const { shot } = await getDefect(db, defect);
+    if (proof.shot !== shot) throw new BadRequest('That proof belongs to another shot.');
+    const { document } = await getShot(db, shot);
+    answer<Measured>(response, await diagnosing.measure(key.kind, proof.id, key.region, document.noise.stops));
   });
 
   return router;
 }
 
 /** What a diagnosis of a defect on a proof would be made from now. @throws BadRequest, Missing */
-async function keyOf(db: Database, defectId: number, proofId: number): Promise<{ defect: Defect; key: DiagnosisKey }> {
+async function keyOf(
+  db: Database,
+  defectId: number,
+  proofId: number,
+): Promise<{ defect: StoredDefect; key: DiagnosisKey }> {
   const defect = await getDefect(db, defectId);
   const { proof } = await getPicture(db, proofId);
   if (proof.shot !== defect.shot) throw new BadRequest('That proof belongs to another shot.');

@@ -1,8 +1,14 @@
 // What pending changes will cost, and the sampling plan: both told from a pilot where one was rendered.
 import { Router } from 'express';
-import type { Estimate } from '@dusting/core/diagnose';
-import { expectTime, onlyCountsDiffer, predictMemory, type PastRender, type Timed } from '@dusting/core/plan';
-import { lightGroups } from '@dusting/core/render';
+import {
+  expectTime,
+  onlyCountsDiffer,
+  predictMemory,
+  type PastRender,
+  type SamplingPlan,
+  type Timed,
+} from '@dusting/core/plan';
+import { filmNames, lightGroups } from '@dusting/core/render';
 import { applyPatch, patchShot, type SettingsUse, type ShotDocument } from '@dusting/core/scene';
 import { getPicture, listFinished, listProofs, type Proof } from '../store/proofStore.ts';
 import { getRevision, getShot } from '../store/shotStore.ts';
@@ -10,6 +16,8 @@ import type { Database } from '../db/connect.ts';
 import { BadRequest, Missing } from '../errors.ts';
 import type { RenderedSource } from '../pictures/planJobs.ts';
 import { parse, PlanBody, PredictBody } from './body.ts';
+import { answer } from './answer.ts';
+import type { ExpectedTime, Prediction } from '../answers/index.ts';
 import { whole, type Context } from './context.ts';
 
 export function planRoutes({ db, pictures }: Context): Router {
@@ -29,8 +37,8 @@ export function planRoutes({ db, pictures }: Context): Router {
     const by = isSame ? renders.pilot : null;
     const timed = isSame ? renders.timed : [{ settings: proof.settings, seconds: proof.seconds! }];
     const prediction = await pictures.predict(measured, by, timed, document[use], region, stops, lightsOf(document));
-    const memory = proof.memory && predictMemory(proof.memory, proof.region, document[use]);
-    response.json({ ...prediction, memory });
+    const memory = proof.memory && predictMemory(proof.memory, document[use], filmNames(document));
+    answer<Prediction>(response, { ...prediction, memory });
   });
 
   /** What a render of the present revision will take with either of its settings, before it is sent. */
@@ -56,7 +64,10 @@ export function planRoutes({ db, pictures }: Context): Router {
       const { seconds } = await pictures.predict(measured, null, [measured], document[use], null, document.noise.stops, lightsOf(document)); // prettier-ignore
       return { seconds, from: 'shot' };
     };
-    response.json({ preview: await expected('preview'), final: await expected('final') });
+    answer<Record<SettingsUse, ExpectedTime | null>>(response, {
+      preview: await expected('preview'),
+      final: await expected('final'),
+    });
   });
 
   /** The counts that reach the noise limit in the least time, from the newest pilot of what the shot is now. */
@@ -71,16 +82,10 @@ export function planRoutes({ db, pictures }: Context): Router {
     const { limit, stops } = document.noise;
     const moves = Object.values(document.objects).some((o) => o.laterTransforms.length > 0);
     const plan = await pictures.plan(pilot, measured, { timed, present: shot.document[use], use, region, limit, stops, bounds, share, moves, groups: lightGroups(document) }); // prettier-ignore
-    response.json({ plan, pilot: pilot.proof });
+    answer<{ plan: SamplingPlan; pilot: number }>(response, { plan, pilot: pilot.proof });
   });
 
   return router;
-}
-
-interface ExpectedTime {
-  seconds: Estimate;
-  /** Told from a proof of the shot, or judged by renders of other shots. */
-  from: 'shot' | 'others';
 }
 
 /** Two runs of one render are apart by about so much (RUN_SPREAD of predict/costModel.ts). */

@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import { renderName } from '@dusting/core/diagnose';
 import { intersectRegions } from '@dusting/core/image';
-import { COST_LAYERS, type CostLayer } from '@dusting/core/render';
+import { COST_LAYERS, type CostLayer, type CostShare } from '@dusting/core/render';
 import { coarseRegion } from '../node/coarse.ts';
 import { loadBlob } from '../store/blobStore.ts';
 import { cancelProof, changeProof, decide, getCoarse, getPicture, getProof } from '../store/proofStore.ts';
@@ -10,6 +10,8 @@ import { removeProof } from '../store/removal.ts';
 import { addRevision, getShot } from '../store/shotStore.ts';
 import { BadRequest, Conflict, Missing } from '../errors.ts';
 import { DecisionBody, parse, ProofBody, ProofChange } from './body.ts';
+import { answer } from './answer.ts';
+import type { Pixel, ProofRow, RegionReading } from '../answers/index.ts';
 import { whole, windowOf, type Context } from './context.ts';
 import { sendHalves } from './sendHalves.ts';
 
@@ -21,7 +23,7 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
     const wish = parse(ProofBody, request.body);
     if (shot.mapping) throw new BadRequest('This shot came as frames: there is no scene to render.');
     const id = await sendRender(db, shot, wish);
-    response.status(201).json(await getProof(db, id));
+    answer<ProofRow>(response, await getProof(db, id), 201);
   });
 
   router.post('/proofs/:proof/cancel', async (request, response) => {
@@ -75,7 +77,7 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
     const [x, y] = [whole(request, 'x', 'query'), whole(request, 'y', 'query')];
     const reading = await pictures.pixel(source, x, y);
     if (!reading) throw new Missing('There is no such pixel in this proof.');
-    response.json({ layers: reading, names: await pictures.namesAt(source, x, y) });
+    answer<Pixel>(response, { layers: reading, names: await pictures.namesAt(source, x, y) });
   });
 
   router.get('/proofs/:proof/region', async (request, response) => {
@@ -84,7 +86,7 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
     const [x, y, width, height] = ['x', 'y', 'width', 'height'].map((k) => whole(request, k, 'query'));
     if (!intersectRegions({ x, y, width, height }, proof.region))
       throw new BadRequest('The region lies outside this proof.');
-    response.json(await pictures.region(source, { x, y, width, height }, document.noise.stops));
+    answer<RegionReading>(response, await pictures.region(source, { x, y, width, height }, document.noise.stops));
   });
 
   /** Which pixels take most of the time, or of the samples, and what they show. */
@@ -93,7 +95,7 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
     const { layer } = request.params;
     const cost = layer in COST_LAYERS ? await pictures.costShare(source, layer as CostLayer) : null;
     if (!cost) throw new Missing(`The proof does not say what its pixels cost in ${layer}.`);
-    response.json(cost);
+    answer<CostShare>(response, cost);
   });
 
   router.get('/proofs/:proof/file', async (request, response) => {

@@ -28,6 +28,8 @@ import { listSweeps } from '../store/sweepStore.ts';
 import { removeShot } from '../store/removal.ts';
 import { BadRequest } from '../errors.ts';
 import { KeepBody, NoteBody, parse, RevertBody, SlipBody } from './body.ts';
+import { answer } from './answer.ts';
+import type { Shot, ShotRow } from '../answers/index.ts';
 import { whole, windowOf, type Context } from './context.ts';
 import { addFrameShot } from '../store/frameStore.ts';
 import { takeFrames } from './frameRoutes.ts';
@@ -45,7 +47,8 @@ export function shotRoutes(context: Context): Router {
       db,
       all.map((s) => s.id),
     );
-    response.json(
+    answer<ShotRow[]>(
+      response,
       all.map(({ document, ...shot }) => ({
         id: shot.id,
         name: shot.name,
@@ -92,7 +95,7 @@ export function shotRoutes(context: Context): Router {
     );
     const all = proofs.map((p) => ({ ...p, progress: p.state === 'done' ? 1 : (progress.get(p.id) ?? 0) }));
     const swept = await listSweeps(db, shot.id);
-    response.json({
+    answer<Shot>(response, {
       ...shot,
       revisions: await listRevisions(db, shot.id),
       defects: await listDefects(db, [shot.id]),

@@ -4,10 +4,10 @@ import { notify } from '../db/notices.ts';
 import { defects } from '../db/schema.ts';
 import { Missing } from '../errors.ts';
 
-export type Defect = typeof defects.$inferSelect;
+export type StoredDefect = typeof defects.$inferSelect;
 export type NewDefect = Pick<typeof defects.$inferInsert, 'shot' | 'kind' | 'region' | 'frame' | 'note' | 'seenOn'>;
 
-export async function addDefect(db: Database, defect: NewDefect): Promise<Defect> {
+export async function addDefect(db: Database, defect: NewDefect): Promise<StoredDefect> {
   return db.transaction(async (tx) => {
     await tx.execute(sql`select pg_advisory_xact_lock(${defect.shot})`);
     const [{ last }] = await tx
@@ -23,14 +23,14 @@ export async function addDefect(db: Database, defect: NewDefect): Promise<Defect
   });
 }
 
-export async function getDefect(db: Database, id: number): Promise<Defect> {
+export async function getDefect(db: Database, id: number): Promise<StoredDefect> {
   const [defect] = await db.select().from(defects).where(eq(defects.id, id));
   if (!defect) throw new Missing(`There is no defect with the id ${id}.`);
   return defect;
 }
 
 /** Those that were not removed, in the order of their numbers. */
-export function listDefects(db: Database, shotIds: number[]): Promise<Defect[]> {
+export function listDefects(db: Database, shotIds: number[]): Promise<StoredDefect[]> {
   if (shotIds.length === 0) return Promise.resolve([]);
   return db
     .select()
@@ -42,8 +42,8 @@ export function listDefects(db: Database, shotIds: number[]): Promise<Defect[]> 
 export async function changeDefect(
   db: Database,
   id: number,
-  change: Partial<Pick<Defect, 'state' | 'note' | 'removed'>>,
-): Promise<Defect> {
+  change: Partial<Pick<StoredDefect, 'state' | 'note' | 'removed'>>,
+): Promise<StoredDefect> {
   const [changed] = await db.update(defects).set(change).where(eq(defects.id, id)).returning();
   if (!changed) throw new Missing(`There is no defect with the id ${id}.`);
   await notify(db, { type: 'shot', shot: changed.shot });

@@ -2,9 +2,9 @@
 import { onMounted, ref, watch } from 'vue';
 import { fromHalf } from '@dusting/core/formats';
 import { linearToSrgb } from '@dusting/core/color';
-import { api, type Proof } from '../api.ts';
+import { api, type ProofRow } from '../api.ts';
 
-const props = withDefaults(defineProps<{ proof: Proof; width?: number; height?: number }>(), {
+const props = withDefaults(defineProps<{ proof: ProofRow; width?: number; height?: number }>(), {
   width: 108,
   height: 61,
 });
