@@ -9,9 +9,11 @@ import { cutFindings } from './proofFindings.ts';
 import { regionCuts } from './regionCuts.ts';
 import type { Measured } from './remedy.ts';
 
-/** Layers that a diagnosis reads: its own, and those of the findings of its region and of its effects. */
-export const layersOf = ({ requires }: DiagnosisModule) =>
-  new RegExp(`${requires.layers.source}|${noiseModule.requires.layers.source}|^cut\\.`);
+/** Layers that a diagnosis reads: its own, and those of what else is found in its region. */
+export const layersOf = ({ requires }: DiagnosisModule) => new RegExp(`${requires.layers.source}|^(beauty$|cut\\.)`);
+/** Layers that its effects are measured on. */
+export const measuredLayersOf = ({ requires }: DiagnosisModule) =>
+  new RegExp(`${requires.layers.source}|${noiseModule.requires.layers.source}`);
 
 /** @throws InputError where what the module requires is not there */
 export async function explain(module: DiagnosisModule, context: DiagnosisContext): Promise<Explanation> {

@@ -9,7 +9,7 @@ export type { FoundLight, PathEvent, PathVertex } from './replay.ts';
 export * from './pathTallies.ts';
 export { EMITTER_GROUP, groupIndex, lightGroups } from './compileLights.ts';
 export * from './proofPicture.ts';
-export { PROOF_ATTRIBUTE, ProofBuilder } from './proofBuilder.ts';
+export { PROOF_ATTRIBUTE, ProofBuilder, proofMemory } from './proofBuilder.ts';
 export { channelSafe, standardError } from './proofChannels.ts';
 export * from './filmNames.ts';
 export { bandsOf } from './bands.ts';

@@ -77,8 +77,8 @@ export function tallyLight(
 export interface PathCounts {
   /** Rays and light of paths with so many events: diffuse, specular, transmission, volume. `light` is by group of pixels. */
   depths: { events: [number, number, number, number]; rays: number; light: number[] }[];
-  /** Light of samples between `from` and the next step of brightness, and the samples that it stands for. */
-  clamps: { indirect: boolean; from: number; light: number; share: number }[];
+  /** Light of samples between `from` and the next step of brightness, and the samples that it stands for, by group of pixels. */
+  clamps: { indirect: boolean; from: number; light: number[]; share: number[] }[];
   /** Camera samples in each group of pixels. */
   samples: number[];
 }
@@ -94,8 +94,8 @@ export function pathCounts({ clamps, depths, samples }: PathTallies): PathCounts
     clamps: tallyRows(clamps).map(([key, ...values]) => ({
       indirect: key >= INDIRECT,
       from: 2 ** (((key % INDIRECT) - MIDDLE) / STEPS),
-      light: values.slice(0, TALLY_GROUPS).reduce((sum, v) => sum + v, 0),
-      share: values.slice(TALLY_GROUPS).reduce((sum, v) => sum + v, 0),
+      light: values.slice(0, TALLY_GROUPS),
+      share: values.slice(TALLY_GROUPS),
     })),
   };
 }

@@ -4,8 +4,8 @@
 import { fromHalf, matteMetadata, toHalf } from '../formats/index.ts';
 import type { PackedChannel, PackedPicture, Region } from '../image/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
-import { frameOf } from './chunks.ts';
-import { MEASURED, FILM, type Film } from './film.ts';
+import { frameOf, TILE } from './chunks.ts';
+import { emptyFilm, FILM, MEASURED, type Film } from './film.ts';
 import type { FilmNames } from './filmNames.ts';
 import { CheckedPixels, poolNoise, type NoiseCheck, type PooledNoise } from './measureNoise.ts';
 import type { PathTallies } from './pathTallies.ts';
@@ -111,6 +111,15 @@ export class ProofBuilder {
     };
     return { picture, statistics };
   }
+}
+
+/** Bytes that putting a proof of a region together holds at most: its channels, and a band of sums. */
+export function proofMemory(region: Region, settings: RenderSettings, names: FilmNames): number {
+  const one = emptyFilm({ ...region, width: 1, height: 1 });
+  const cells = noiseCells(one);
+  const noise = new Map(measuredLayers(names, settings).map(([, measured]) => [measured, poolNoise(one, measured, cells, new CheckedPixels())])); // prettier-ignore
+  const bytes = proofChannels(one, settings, names, noise).reduce((sum, { type }) => sum + (type === 'half' ? 2 : 4), 0); // prettier-ignore
+  return region.width * (region.height * bytes + Math.min(TILE, region.height) * FILM.stride * 8);
 }
 
 /** Multiplies the half floats of a plane with the root of a factor. */

@@ -79,7 +79,8 @@ export function proofChannels(
       'half',
       (at, n, i) =>
         beauty.classical[i] > 0
-          ? standardError(data[at + k], data[at + 3 + k], n) * Math.sqrt(beauty.variance[i] / beauty.classical[i])
+          ? standardError(data[at + FILM.beauty + k], data[at + FILM.beauty + 3 + k], n) *
+            Math.sqrt(beauty.variance[i] / beauty.classical[i])
           : 0,
       MEASURED.beauty,
     ),
@@ -110,7 +111,7 @@ export function proofChannels(
   });
   RAY_TYPES.forEach((name, i) => put(`rays.${name}`, counted, (at) => data[at + FILM.rays + i]));
   DEPTH_LIMITS.forEach((name, i) => put(`probeRays.${name}`, counted, (at) => data[at + FILM.probeRays + i]));
-  // what the first quarter of the samples would have told
+  // what the first quarter of the samples would have said
   const early = settings.adaptive.limit > 0 ? 0 : earlySamples(settings.pixelSamples);
   if (early > 0) {
     put('early.mean', 'half', (at) => data[at + FILM.early] / early);

@@ -1,6 +1,4 @@
-import type { Region } from '../image/index.ts';
 import type { CompiledScene } from './compile.ts';
-import { FILM } from './film.ts';
 
 /** Bytes of memory, by what they hold. */
 export interface SceneMemory {
@@ -12,15 +10,16 @@ export interface SceneMemory {
   textures: number;
   /** Objects, surfaces, lights, the camera. */
   tables: number;
-  /** Sums of the samples of the region. */
+  /** The proof while it is put together (proofMemory). */
   film: number;
 }
 
 /**
- * What rendering a region holds in memory, counted from the arrays themselves. All threads of a process share it. The
- * process itself, its code and what is passed on between its parts come on top.
+ * What a render holds in memory, counted from the arrays themselves. All threads of a process share it. The process itself,
+ * its code and what is passed on between its parts come on top.
+ * @param film bytes of its proof
  */
-export function sceneMemory(scene: CompiledScene, region: Region): SceneMemory {
+export function sceneMemory(scene: CompiledScene, film: number): SceneMemory {
   const counted = new Set<ArrayBufferLike>();
   const bytesOf = (value: unknown): number => {
     if (value instanceof WebAssembly.Memory) return bytesOf(value.buffer);
@@ -42,6 +41,6 @@ export function sceneMemory(scene: CompiledScene, region: Region): SceneMemory {
     geometry: bytesOf([meshes, positions, normals, uvs, indices]),
     textures: bytesOf([textures, environment]),
     tables: bytesOf(rest),
-    film: region.width * region.height * FILM.stride * Float32Array.BYTES_PER_ELEMENT,
+    film,
   };
 }

@@ -1,19 +1,28 @@
-// Against what is counted of a frame of the other size; own rule: the scene does not grow with the frame.
+// Against what is counted of a frame of the other size, and against the channels of a proof that was put together.
 import { expect } from 'chai';
 import { predictMemory } from '@dusting/core/plan';
-import { sceneMemory } from '@dusting/core/render';
+import { frameOf, proofMemory, proofPicture, renderHere, sceneMemory } from '@dusting/core/render';
 import { compileTest, GLOW, square } from '../scenes.ts';
+
+const names = { groups: [], objects: ['pane'], surfaces: ['glow'] };
 
 describe('memory after a change of settings', () => {
   const scene = { objects: [{ mesh: square(1), surface: GLOW }] };
   const counted = (width: number, height: number) => {
-    const { compiled } = compileTest({ ...scene, settings: { width, height } });
-    return sceneMemory(compiled, { x: 0, y: 0, width, height });
+    const { compiled, settings } = compileTest({ ...scene, settings: { width, height } });
+    const memory = sceneMemory(compiled, proofMemory(frameOf(settings), settings, names));
+    return { memory, settings, whole: Object.values(memory).reduce((sum, bytes) => sum + bytes, 0) };
   };
   it('is that of a frame of the new size', () => {
     const [small, large] = [counted(20, 10), counted(64, 48)];
-    const whole = Object.values(large).reduce((sum, bytes) => sum + bytes, 0);
-    expect(predictMemory(small, { width: 20, height: 10 }, { width: 64, height: 48 })).to.equal(whole);
-    expect(predictMemory(large, { width: 64, height: 48 }, { width: 64, height: 48 })).to.equal(whole);
+    expect(predictMemory(small.memory, large.settings, names)).to.equal(large.whole);
+    expect(predictMemory(large.memory, large.settings, names)).to.equal(large.whole);
+  });
+
+  it('of a proof it is the bytes of its channels, and a band of 32 rows of 221 doubles', () => {
+    const { compiled, settings } = compileTest({ ...scene, settings: { width: 16, height: 40, pixelSamples: 8 } });
+    const { channels } = proofPicture(renderHere(compiled, settings, frameOf(settings)), settings, names);
+    const each = channels.reduce((sum, { type }) => sum + (type === 'half' ? 2 : 4), 0);
+    expect(proofMemory(frameOf(settings), settings, names)).to.equal(16 * (40 * each + 32 * 221 * 8));
   });
 });

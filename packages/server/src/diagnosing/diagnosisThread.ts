@@ -2,7 +2,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { expose } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
-import { DIAGNOSES, layersOf, measureEffects, type DefectKind, type Measured } from '@dusting/core/diagnose';
+import { DIAGNOSES, measuredLayersOf, measureEffects, type DefectKind, type Measured } from '@dusting/core/diagnose';
 import { InputError } from '@dusting/core/formats';
 import type { Region } from '@dusting/core/image';
 import { connect } from '../db/connect.ts';
@@ -44,7 +44,7 @@ const api = {
   async measure(kind: DefectKind, proofId: number, region: Region, stops: number): Promise<Measured> {
     const module = DIAGNOSES[kind]!;
     const { proof, source } = await getPicture(db, proofId);
-    const picture = await pictures.get(source, { layers: layersOf(module) });
+    const picture = await pictures.get(source, { layers: measuredLayersOf(module) });
     return measureEffects(module, picture, region, { seconds: proof.seconds ?? 0, stops });
   },
 };

@@ -1,4 +1,4 @@
-import { FILM, packTallies, sceneMemory } from '@dusting/core/render';
+import { FILM, filmNames, packTallies, proofMemory, sceneMemory } from '@dusting/core/render';
 import { InputError } from '@dusting/core/formats';
 import { RenderPool } from '@dusting/threads';
 import { isLostConnection, type Database } from '../db/connect.ts';
@@ -102,9 +102,10 @@ export class RenderNode {
     const started = performance.now();
     const { coarse, textures } = renderCoarse(loaded, proof.region);
     const looked = (performance.now() - started) / 1000;
+    const memory = sceneMemory(loaded.scene, proofMemory(proof.region, proof.settings, filmNames(loaded.document)));
     const text = `The scene was ready in ${loaded.seconds.toFixed(2)} s, a coarse picture of it in ${looked.toFixed(2)} s.`;
     const log: LogLine[] = [{ at: new Date().toISOString(), level: 'note', text }];
-    await saveFirstLook(this.db, proof, { coarse, memory: sceneMemory(loaded.scene, proof.region), textures, log });
+    await saveFirstLook(this.db, proof, { coarse, memory, textures, log });
   }
 
   private async renderClaim(claim: Claim): Promise<void> {

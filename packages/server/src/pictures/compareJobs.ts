@@ -2,7 +2,8 @@
 import { transfer } from 'comlink';
 import { toHalf } from '@dusting/core/formats';
 import { differenceMaps, differencesOf, type Differences, type Region } from '@dusting/core/image';
-import { layerOf, type LayerPixels } from './layerJobs.ts';
+import type { LayerPicture } from '../answers/index.ts';
+import { layerOf } from './layerJobs.ts';
 import type { OpenPictures, PictureSource } from './openPictures.ts';
 
 /** Differences that were measured: pictures do not change. */
@@ -41,7 +42,7 @@ export const compareJobs = (pictures: OpenPictures) => ({
     after: PictureSource,
     stops: number,
     layer?: string,
-  ): Promise<LayerPixels | null> {
+  ): Promise<LayerPicture | null> {
     const [one, two] = [await layerOf(pictures, before, layer), await layerOf(pictures, after, layer)];
     const maps = differenceMaps(one, two, two.dataWindow, stops, layer);
     if (!maps) return null;

@@ -2,23 +2,9 @@
 import { transfer } from 'comlink';
 import { matteLayers, matteOf, namesAt, readIdMattes, toHalf, type IdMattes } from '@dusting/core/formats';
 import { findChannel, intersectRegions, listLayers, MAIN_LAYER, type Picture } from '@dusting/core/image';
+import type { LayerPicture, Pixel, PixelReading } from '../answers/index.ts';
 import { layersFor, type OpenPictures, type PictureSource } from './openPictures.ts';
 
-export interface LayerPixels {
-  width: number;
-  height: number;
-  channels: string[];
-  /** Half-precision floats, interleaved. */
-  halves: Uint16Array;
-}
-/** Names of what covers a pixel, by kind of matte, with their shares. */
-export type PixelNames = { kind: string; names: { name: string; share: number }[] }[];
-
-export interface PixelReading {
-  layer: string;
-  values: number[];
-  error: number | null;
-}
 export const layerJobs = (pictures: OpenPictures) => ({
   async layers(from: PictureSource): Promise<[string, string[]][]> {
     const outline = await pictures.outline(from);
@@ -30,7 +16,7 @@ export const layerJobs = (pictures: OpenPictures) => ({
     ];
   },
 
-  async layer(from: PictureSource, layer: string): Promise<LayerPixels | null> {
+  async layer(from: PictureSource, layer: string): Promise<LayerPicture | null> {
     const source = await pictures.get(from, { layers: layersFor(layer, await pictures.outline(from)) });
     const matte = matteLayer(source, layer);
     if (matte) {
@@ -68,7 +54,7 @@ export const layerJobs = (pictures: OpenPictures) => ({
   },
 
   /** What covers a pixel of the frame. */
-  async namesAt(from: PictureSource, x: number, y: number): Promise<PixelNames> {
+  async namesAt(from: PictureSource, x: number, y: number): Promise<Pixel['names']> {
     const source = await pixelRow(pictures, from, y);
     if (!source) return [];
     const { dataWindow, width } = source;

@@ -5,29 +5,8 @@ import { sumCheck, type SumCheck } from '@dusting/core/frames';
 import { InputError, matteLayers } from '@dusting/core/formats';
 import { findChannel, intersectRegions, MAIN_LAYER, planeSum, regionTable, type Picture, type Region, type RegionRow } from '@dusting/core/image'; // prettier-ignore
 import { costShare, type CostLayer, type CostShare } from '@dusting/core/render';
+import type { RegionReading, RegionStatistics } from '../answers/index.ts';
 import { layersNamed, LIGHT_LAYERS, STATISTICS_LAYERS, type OpenPictures, type PictureSource } from './openPictures.ts';
-
-export interface RegionReading {
-  region: Region;
-  mean: number[];
-  /** null where the picture carries none. */
-  statistics: RegionStatistics | null;
-  /** Noise in L* told from the picture, where it carries no statistics. */
-  estimated: Estimate | null;
-}
-export interface RegionStatistics {
-  /** L* at the shadow check. */
-  noise: number;
-  seconds: number;
-  /** Mean over the pixels of the variance of their mean luminance, and of their samples. */
-  variance: number;
-  samples: number;
-  /** Share of that variance that the brightest sample of each pixel makes by itself, 0..1. */
-  peakShare: number;
-  brightest: { luminance: number; x: number; y: number };
-  /** Mean luminance that each limit cut off. */
-  cutOff: Record<string, number>;
-}
 
 export const regionJobs = (pictures: OpenPictures) => ({
   async region(from: PictureSource, region: Region, stops: number): Promise<RegionReading> {
@@ -40,7 +19,7 @@ export const regionJobs = (pictures: OpenPictures) => ({
       region: inside,
       mean,
       statistics: hasStatistics(source)
-        ? { ...statisticsOf(source, inside, stops), cutOff: regionCuts(source, inside)?.cutOff ?? {} }
+        ? { ...statisticsOf(source, inside, stops), cutOff: regionCuts(source, inside)!.cutOff }
         : null,
       estimated: hasStatistics(source) ? null : estimated(source, inside, stops),
     };

@@ -2,24 +2,24 @@
 // What a diagnosis found, whatever its kind: one sentence, what else is wrong there, causes, what helps, and the evidence.
 import { computed } from 'vue';
 import Button from 'primevue/button';
-import { DIAGNOSES, percent, type DefectKind, type Explanation } from '@dusting/core/diagnose';
+import { DIAGNOSES, percent, type Explanation } from '@dusting/core/diagnose';
 import EvidenceView from '../evidence/EvidenceView.vue';
 import { colourOf } from '../evidence/palette.ts';
 import { useBench } from '../stores/bench.ts';
 import { useDiagnosis } from '../stores/diagnosis.ts';
-import { useEdits } from '../stores/edits.ts';
 import { useLook } from '../stores/look.ts';
 import { useSlip } from '../stores/slip.ts';
 import { DEFECT_SIGNS, proofName } from '../words.ts';
 import FindingLine from './FindingLine.vue';
 import RemedyCard from './RemedyCard.vue';
+import { useExplainAs } from './useExplainAs.ts';
 import { useGoTo } from './useGoTo.ts';
 
 const props = defineProps<{ result: Explanation }>();
 const emit = defineEmits<{ model: [] }>();
 const bench = useBench();
 const diagnosis = useDiagnosis();
-const edits = useEdits();
+const explainAs = useExplainAs();
 const look = useLook();
 const slip = useSlip();
 const goTo = useGoTo();
@@ -31,12 +31,6 @@ const trialOf = (remedy: Explanation['remedies'][number]) => {
   const values = trial && diagnosis.measured.get(trial.id);
   return values ? { name: proofName(trial), values } : null;
 };
-/** Marks the same region as the kind of defect that explains a finding. */
-async function explainAs(kind: DefectKind) {
-  bench.region = props.result.region;
-  await edits.markDefect(kind);
-  await diagnosis.explain();
-}
 function drawPath(positions: number[][]) {
   diagnosis.path = positions;
   emit('model');
@@ -52,7 +46,7 @@ function drawPath(positions: number[][]) {
       size="small"
       text
       :data-test="`explain-${other.kind}`"
-      @click="explainAs(other.kind)"
+      @click="explainAs(other.kind, result.region)"
     />
   </FindingLine>
   <template v-if="causes.length > 0">

@@ -1,3 +1,4 @@
+import { nextTick } from 'vue';
 import type { Reference } from '@dusting/core/diagnose';
 import { useBench } from '../stores/bench.ts';
 import { useContents } from '../stores/contents.ts';
@@ -14,7 +15,9 @@ export function useGoTo() {
   return (to: Reference) => {
     switch (to.type) {
       case 'setting':
+        if (bench.proof) bench.use = bench.proof.use;
         bench.panel = 'settings';
+        void nextTick(() => document.getElementById(`set-${to.path.replaceAll('.', '/')}`)?.focus());
         break;
       case 'pixel':
         look.centre = { x: to.x + 0.5, y: to.y + 0.5 };

@@ -100,16 +100,22 @@ export const useBench = defineStore('bench', () => {
     const shown = shot.value?.proofs.filter((p) => p.state !== 'failed').at(-1);
     if (shown) await show(shown.id);
     let waiting = false;
+    let last = 0;
     stopEvents = followEvents(
       (notice) => {
         if (notice.shot !== id) return;
         if (notice.type === 'diagnosis') return void notices.value++;
         if (waiting) return;
         waiting = true;
-        setTimeout(async () => {
-          waiting = false;
-          await load(() => refresh(id));
-        }, REFRESH_EVERY);
+        // the first one at once, those that follow it together
+        setTimeout(
+          async () => {
+            waiting = false;
+            last = Date.now();
+            await load(() => refresh(id));
+          },
+          Math.max(0, last + REFRESH_EVERY - Date.now()),
+        );
       },
       (state) => {
         if (state && !connected.value) void keeper.flush().then(() => load(() => refresh(id)));
@@ -207,7 +213,7 @@ export const useBench = defineStore('bench', () => {
   /** Sends off a proof of the present revision, or a trial or a pilot of the slip on the region. */
   async function render(
     what: 'proof' | 'trial' | 'pilot',
-    { predicted, use: wanted = use.value }: { predicted?: Proof['predicted']; use?: SettingsUse } = {},
+    { predicted, use: wanted = use.value }: { predicted?: NonNullable<Proof['predicted']>; use?: SettingsUse } = {},
   ) {
     const id = shot.value!.id;
     await keeper.settled(); // a trial tries the slip as it is seen

@@ -2,29 +2,22 @@
 // The worst that was found about the shown proof, at the picture, with one press to what explains it.
 import { computed } from 'vue';
 import { DIAGNOSES, isSevere } from '@dusting/core/diagnose';
+import { useExplainAs } from '../defects/useExplainAs.ts';
 import { useBench } from '../stores/bench.ts';
-import { useDiagnosis } from '../stores/diagnosis.ts';
-import { useEdits } from '../stores/edits.ts';
 import { FINDING_SIGNS } from '../words.ts';
 import { findingsOf } from '../proofs/findingsOf.ts';
 
 const bench = useBench();
-const diagnosis = useDiagnosis();
-const edits = useEdits();
+const explainAs = useExplainAs();
 const found = computed(() => (bench.proof?.state === 'done' ? findingsOf(bench.proof).filter(isSevere) : []));
 const worst = computed(() => found.value[0]);
 const isExplained = computed(() => !!worst.value?.kind && !!DIAGNOSES[worst.value.kind]);
 
-/** Explains it over the whole picture: the defect that was marked for that before, or a new one. */
-async function explain() {
+/** Explains it over the whole picture. */
+function explain() {
   const { kind } = worst.value;
-  const { region } = bench.proof!;
   if (!kind || !isExplained.value) return void (bench.panel = 'history');
-  const known = bench.shot!.defects.find((d) => d.kind === kind && JSON.stringify(d.region) === JSON.stringify(region));
-  if (known) return bench.selectDefect(known.id);
-  bench.region = region;
-  await edits.markDefect(kind);
-  await diagnosis.explain();
+  void explainAs(kind, bench.proof!.region);
 }
 </script>
 

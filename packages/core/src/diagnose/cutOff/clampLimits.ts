@@ -1,19 +1,28 @@
-import type { PathCounts } from '../../render/index.ts';
+// What clamps take away, from a render without them that kept account of its light by brightness (render/pathTallies.ts).
+import { TALLY_GROUPS, type PathCounts } from '../../render/index.ts';
 
 type Row = PathCounts['clamps'][number];
 export type ClampKind = 'direct' | 'indirect';
 
-/** Luminance that a clamp takes away, of all that the render brought. @param clamp luminance of a sample; 0 is off */
-export function clampedLight(rows: Row[], kind: ClampKind, clamp: number): number {
-  if (clamp === 0) return 0;
-  return ofKind(rows, kind).reduce((lost, { light, share }) => lost + Math.max(0, light - clamp * share), 0);
+export const sum = (values: number[]) => values.reduce((all, v) => all + v, 0);
+
+/** Luminance in each group of pixels that a clamp takes away. @param clamp luminance of a sample; 0 is off */
+export function clampedLight(rows: Row[], kind: ClampKind, clamp: number): number[] {
+  const lost = new Array<number>(TALLY_GROUPS).fill(0);
+  if (clamp > 0)
+    for (const { light, share } of ofKind(rows, kind))
+      light.forEach((v, g) => (lost[g] += Math.max(0, v - clamp * share[g])));
+  return lost;
 }
+
+/** All light that is clamped or could be: what the camera does not see itself. */
+export const clampableLight = (rows: Row[]): number => sum(rows.flatMap(({ light }) => light));
 
 /** The lowest step of brightness at which a clamp takes away no more than a share of the light. */
 export function clampThatKeeps(rows: Row[], kind: ClampKind, lost: number): number {
+  const all = clampableLight(rows);
   const steps = ofKind(rows, kind).map(({ from }) => from).sort((a, b) => a - b); // prettier-ignore
-  const all = rows.reduce((sum, { light }) => sum + light, 0);
-  return steps.find((step) => clampedLight(rows, kind, step) <= lost * all) ?? (steps.at(-1) ?? 1) * 2;
+  return steps.find((step) => sum(clampedLight(rows, kind, step)) <= lost * all) ?? (steps.at(-1) ?? 1) * 2;
 }
 
-export const ofKind = (rows: Row[], kind: ClampKind) => rows.filter(({ indirect }) => indirect === (kind === 'indirect')); // prettier-ignore
+const ofKind = (rows: Row[], kind: ClampKind) => rows.filter(({ indirect }) => indirect === (kind === 'indirect'));

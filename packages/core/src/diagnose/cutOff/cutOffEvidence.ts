@@ -6,7 +6,7 @@ import type { RenderedRegion } from '../contract.ts';
 import { number, text, type Cell, type CurvesEvidence, type Evidence } from '../evidence.ts';
 import { packPicture } from '../packPicture.ts';
 import { tileMap } from '../tileMap.ts';
-import { clampedLight, type ClampKind } from './clampLimits.ts';
+import { clampableLight, clampedLight, sum, type ClampKind } from './clampLimits.ts';
 import { CUT_OFF_DEFAULTS } from './cutOffDefaults.ts';
 import { DEPTH_KINDS, lostBeyond } from './depthLimits.ts';
 import { referencesOf, type LimitShare } from './limitShares.ts';
@@ -40,13 +40,13 @@ export function curvesOf(
 
 export function clampCurvesOf({ statistics }: RenderedRegion, { clamp }: RenderSettings): CurvesEvidence | null {
   const rows = statistics.paths!.clamps;
-  const all = rows.reduce((sum, { light }) => sum + light, 0);
+  const all = clampableLight(rows);
   const kinds = (['direct', 'indirect'] as ClampKind[]).filter((kind) => clamp[kind] > 0);
   if (kinds.length === 0 || all === 0) return null;
   const steps = [...new Set(rows.map(({ from }) => from))].sort((a, b) => a - b);
   const curves = kinds.map((kind) => ({
     label: `${kind} clamp`,
-    points: steps.map((step): [number, number] => [step, clampedLight(rows, kind, step) / all]),
+    points: steps.map((step): [number, number] => [step, sum(clampedLight(rows, kind, step)) / all]),
   }));
   return {
     type: 'curves',
@@ -73,11 +73,11 @@ export function mapOf(picture: Picture, region: Region): Evidence {
     region,
     { id: 'map', title: words.map, source: words.mapSource, unit: 'share', categories },
     (pixels) => {
-      const sum = (plane: Float32Array) => pixels.reduce((all, i) => all + plane[i], 0);
-      const sums = cut.map(sum);
+      const over = (plane: Float32Array) => pixels.reduce((all, i) => all + plane[i], 0);
+      const sums = cut.map(over);
       const all = sums.reduce((a, b) => a + b, 0);
       return {
-        value: all > 0 ? all / (all + sum(beauty)) : 0,
+        value: all > 0 ? all / (all + over(beauty)) : 0,
         leading: all > 0 ? sums.indexOf(Math.max(...sums)) : -1,
       };
     },

@@ -3,10 +3,11 @@ import { findChannel, planeSum, type Region } from '../../image/index.ts';
 import type { DiagnosisContext, RenderedRegion } from '../contract.ts';
 import type { RegionCuts } from '../regionCuts.ts';
 import type { Effect, Remedy } from '../remedy.ts';
-import { clampedLight, clampThatKeeps } from './clampLimits.ts';
+import { clampableLight, clampedLight, clampThatKeeps, sum } from './clampLimits.ts';
 import { CUT_OFF_DEFAULTS } from './cutOffDefaults.ts';
 import { OPEN, ratioOf, within, type DepthKind, type Depths } from './depthLimits.ts';
 import { allShare } from './limitShares.ts';
+import type { Estimate } from '../units.ts';
 import { words } from './words.ts';
 
 const { visible } = CUT_OFF_DEFAULTS;
@@ -30,21 +31,13 @@ export function deeper(
   const all = within(rows, OPEN).light;
   const { samples } = statistics.paths!;
   const won = ratioOf(then.light.map((v, g) => v - now.light[g]), samples); // prettier-ignore
-  const from = cuts.meanLuminance;
   const left = ratioOf(all.map((v, g) => v - then.light[g]), all); // prettier-ignore
   return {
     id: `depths-${Math.round(share * 100)}`,
     title: words.raise(kinds, settings.depth, to),
     patch: kinds.map((kind) => replace(use, `depth/${kind}`, to[kind])),
     effects: [
-      {
-        measure: 'luminance',
-        now: from,
-        target: null,
-        value: from + won.value,
-        low: from + won.low,
-        high: from + won.high,
-      },
+      brighter(cuts, won),
       { measure: 'lightCutOff', now: allShare(cuts), target: 1 - share, ...left },
       ...timesOf(context, region, then.rays / Math.max(1, now.rays), kinds),
     ],
@@ -74,25 +67,26 @@ export function clampRemedies(
   { statistics }: RenderedRegion,
   cuts: RegionCuts,
 ): Remedy[] {
-  const rows = statistics.paths!.clamps;
-  const all = rows.reduce((sum, { light }) => sum + light, 0);
+  const { clamps: rows, samples } = statistics.paths!;
+  const all = clampableLight(rows);
   return (['direct', 'indirect'] as const).flatMap((kind): Remedy[] => {
     const from = settings.clamp[kind];
-    const lost = all > 0 ? clampedLight(rows, kind, from) / all : 0;
-    if (lost < visible) return [];
+    const lost = clampedLight(rows, kind, from);
+    if (sum(lost) <= visible * all) return [];
     const to = Number(clampThatKeeps(rows, kind, visible / 2).toPrecision(2));
-    const left = clampedLight(rows, kind, to) / all;
-    const luminance = cuts.meanLuminance * ((1 - left) / (1 - lost));
+    const left = clampedLight(rows, kind, to);
+    const won = ratioOf(lost.map((v, g) => v - left[g]), samples); // prettier-ignore
     return [
       {
         id: `clamp.${kind}`,
         title: words.clamp(kind, from, to),
         patch: [replace(use, `clamp/${kind}`, to)],
-        effects: [
-          { measure: 'luminance', now: cuts.meanLuminance, target: null, value: luminance, low: luminance * (1 - lost / 4), high: luminance * (1 + lost / 4) }, // prettier-ignore
-        ],
+        effects: [brighter(cuts, won)],
         sideEffect: words.brighter,
       },
     ];
   });
 }
+
+/** @param won luminance of a sample that comes back */
+const brighter = ({ meanLuminance: now }: RegionCuts, won: Estimate): Effect => ({ measure: 'luminance', now, target: null, value: now + won.value, low: now + won.low, high: now + won.high }); // prettier-ignore

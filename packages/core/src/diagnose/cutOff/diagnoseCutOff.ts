@@ -23,6 +23,7 @@ import { limitWithValue, words } from './words.ts';
 const { keep, open, visible } = CUT_OFF_DEFAULTS;
 /** A limit whose raising leaves so much of what is lost is held back by another. */
 const HELD = 0.98;
+
 /** @throws InputError where the picture does not say what its limits cut off */
 export async function diagnoseCutOff(context: DiagnosisContext): Promise<Diagnosis> {
   const { picture, scene, settings } = context;
@@ -62,7 +63,7 @@ export async function diagnoseCutOff(context: DiagnosisContext): Promise<Diagnos
       const held = kinds.filter((kind) => kind !== 'total' && kinds.includes('total') && lost({ ...depth, [kind]: to[kind] }).value > HELD * measured.lost); // prettier-ignore
       if (held.length > 0) sentences.push(words.held(held, depth));
     }
-    const beyond = allShare({ ...regionCuts(opened.picture, region)! });
+    const beyond = allShare(regionCuts(opened.picture, region)!);
     if (beyond > visible) sentences.push(words.beyond(beyond, open));
     remedies.push(...clampRemedies(context, opened, cuts));
     evidence.unshift(picturesOf(picture, opened, region));
