@@ -1,7 +1,8 @@
-// npm run bench [-- rays compile sampling renders share memory exr preview noise plan sizes]: each line is a ratio of two things measured in one run,
+// npm run bench [-- rays compile sampling renders share memory exr preview noise plan sizes depths]: each line is a ratio of two things measured in one run,
 // alternating, so that a noisy machine hits both. Without names everything is measured.
 import { ROUNDS } from './measure.ts';
 import { benchCompile } from './compile.ts';
+import { benchDepths } from './depths.ts';
 import { benchExr } from './exr.ts';
 import { benchNoise } from './noise.ts';
 import { benchMemory } from './memory.ts';
@@ -25,6 +26,7 @@ const PARTS: Record<string, () => Promise<void>> = {
   noise: benchNoise,
   plan: benchPlan,
   sizes: benchSizes,
+  depths: benchDepths,
 };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in PARTS));
