@@ -86,7 +86,7 @@ export interface PixelsEvidence extends Shown {
 /** Paths of single samples, from the camera on. */
 export interface PathsEvidence extends Shown {
   type: 'paths';
-  paths: { x: number; y: number; sample: number; label: string; vertices: PathVertex[] }[];
+  paths: { x: number; y: number; sample: number; label: string; vertices: PathVertex[]; /** A vertex that matters, as a place in the list, and why. */ marked?: { vertex: number; text: string } }[]; // prettier-ignore
 }
 
 /** Pictures of one region, side by side. */

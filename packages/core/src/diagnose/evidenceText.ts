@@ -41,9 +41,9 @@ export function evidenceText(evidence: Evidence): string[] {
     case 'pixels':
       return evidence.pixels.map(({ text, value, x, y }) => `(${x}, ${y}): ${formatNumber(value, evidence.value.unit)}, ${text}`); // prettier-ignore
     case 'paths':
-      return evidence.paths.flatMap(({ label, vertices }) => [
+      return evidence.paths.flatMap(({ label, marked, vertices }) => [
         label,
-        ...vertices.map((v, i) => `  ${i + 1}. ${v.object}, ${v.lobe ?? 'ends here'}${v.probe ? ' (beyond the limit)' : ''}`), // prettier-ignore
+        ...vertices.map((v, i) => `  ${i + 1}. ${v.object}, ${v.lobe ?? 'ends here'}${v.probe ? ' (beyond the limit)' : ''}${marked?.vertex === i ? `: ${marked.text}` : ''}`), // prettier-ignore
       ]);
     case 'pictures':
       return evidence.pictures.map(({ height, label, width }) => `${label}: ${width} x ${height} px`);

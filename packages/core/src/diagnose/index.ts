@@ -1,4 +1,5 @@
 import { cutOffModule } from './cutOff/index.ts';
+import { firefliesModule } from './fireflies/index.ts';
 import { noiseModule } from './noise/index.ts';
 import type { DiagnosisModule } from './contract.ts';
 import type { DefectKind } from './kinds.ts';
@@ -21,6 +22,11 @@ export { limitNotes } from './limitNotes.ts';
 export * from './proofFindings.ts';
 export { LIMIT_NAMES } from './cutOff/index.ts';
 export * from './noise/index.ts';
+export * from './fireflies/index.ts';
 
 /** Every diagnosis that exists. A kind of defect without one can be marked, but not yet explained. */
-export const DIAGNOSES: Partial<Record<DefectKind, DiagnosisModule>> = { noise: noiseModule, other: cutOffModule };
+export const DIAGNOSES: Partial<Record<DefectKind, DiagnosisModule>> = {
+  noise: noiseModule,
+  fireflies: firefliesModule,
+  other: cutOffModule,
+};

@@ -9,6 +9,8 @@ export const MEASURES = {
   regionTime: { name: 'region time', unit: 's', target: 'budget' },
   /** Mean luminance of the region, linear. */
   luminance: { name: 'mean luminance', unit: '', target: 'target' },
+  /** In the region. */
+  fireflies: { name: 'fireflies', unit: 'count', target: 'target' },
   /** Of the light that would be there without the limits. */
   lightCutOff: { name: 'light cut off', unit: 'share', target: 'target' },
 } as const satisfies Record<string, { name: string; unit: Unit; /** What its target is called. */ target: string }>;

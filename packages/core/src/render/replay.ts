@@ -6,6 +6,12 @@ export interface FoundLight {
   light: string;
   /** What it adds to the pixel of this sample, before clamping. */
   radiance: number[];
+  /** Part of a camera sample that it stands for: clamps look at its radiance before it is divided by splits. */
+  share: number;
+  /** Of its path, with the one that it was asked for at. */
+  events: number;
+  /** It was asked for; otherwise the ray met it. */
+  asked: boolean;
   /** The limit that kept it out of the picture, or null. */
   cutBy: Limit | null;
 }

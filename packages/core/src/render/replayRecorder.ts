@@ -13,9 +13,10 @@ export class ReplayRecorder {
     private readonly scene: CompiledScene,
     private readonly path: Path,
   ) {
-    path.onLight = (radiance, limit) => {
+    path.onLight = (radiance, limit, share, asked) => {
       const cutBy = limit >= 0 ? LIMITS[limit] : null;
-      this.current?.lights.push({ light: this.nameOf(path.source), radiance, cutBy });
+      const events = path.events + (asked ? 1 : 0);
+      this.current?.lights.push({ light: this.nameOf(path.source), radiance, share, events, asked, cutBy });
     };
   }
 

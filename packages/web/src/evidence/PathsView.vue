@@ -14,12 +14,17 @@ const light = (rgb: number[]) => luminance(rgb[0], rgb[1], rgb[2]);
       <button class="link" @click="emit('go', { type: 'pixel', x: path.x, y: path.y })">{{ path.label }}</button>
     </p>
     <ol>
-      <li v-for="(v, i) in path.vertices" :key="i" :class="{ beyond: v.probe }">
+      <li v-for="(v, i) in path.vertices" :key="i" :class="{ beyond: v.probe, marked: path.marked?.vertex === i }">
         <button class="link" @click="emit('go', { type: 'object', id: v.object, name: v.object })">
           {{ v.object }}
         </button>
         {{ v.lobe ?? (v.branch === null ? 'first surface' : 'ends here') }}
-        <span class="dim">{{ plainNumber(v.distance) }} m</span>
+        <span class="dim"
+          >{{ plainNumber(v.distance) }} m<template v-if="v.after"
+            >, throughput {{ plainNumber(light(v.after)) }}</template
+          ><template v-if="v.density > 0">, density {{ plainNumber(v.density) }} / sr</template></span
+        >
+        <strong v-if="path.marked?.vertex === i" data-test="marked-vertex"> ◆ {{ path.marked.text }}</strong>
         <span v-if="v.probe && !path.vertices[i - 1]?.probe"> from here on beyond the limit</span>
         <span v-for="(l, k) in v.lights.filter((found) => light(found.radiance) > 0)" :key="k" class="dim"
           >; {{ l.light }} brings {{ plainNumber(light(l.radiance))
@@ -40,10 +45,17 @@ const light = (rgb: number[]) => luminance(rgb[0], rgb[1], rgb[2]);
       "
     />
   </div>
-  <p v-if="evidence.paths.length === 0" class="dim">None of the samples that were replayed lost light.</p>
+  <p v-if="evidence.paths.length === 0" class="dim">No path to show.</p>
 </template>
 
 <style scoped>
+.marked::marker {
+  color: #d9b44a;
+}
+strong {
+  display: block;
+  font-weight: 600;
+}
 ol {
   margin: 4px 0;
   padding-left: 22px;

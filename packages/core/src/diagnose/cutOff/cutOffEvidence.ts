@@ -6,7 +6,7 @@ import type { RenderedRegion } from '../contract.ts';
 import { number, text, type Cell, type CurvesEvidence, type Evidence } from '../evidence.ts';
 import { packPicture } from '../packPicture.ts';
 import { tileMap } from '../tileMap.ts';
-import { clampableLight, clampedLight, sum, type ClampKind } from './clampLimits.ts';
+import { clampableLight, clampedLight, sum, type ClampKind } from '../clampLimits.ts';
 import { CUT_OFF_DEFAULTS } from './cutOffDefaults.ts';
 import { DEPTH_KINDS, lostBeyond } from './depthLimits.ts';
 import { referencesOf, type LimitShare } from './limitShares.ts';

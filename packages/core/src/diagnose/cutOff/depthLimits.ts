@@ -2,7 +2,7 @@
 // paths (render/pathTallies.ts). Exact for that render: a path with limits lacks the events beyond them and nothing else.
 import { SPLIT_LOBES, TALLY_GROUPS, type PathCounts } from '../../render/index.ts';
 import type { RenderSettings } from '../../scene/index.ts';
-import type { Estimate } from '../units.ts';
+import { sum } from '../clampLimits.ts';
 
 export type Depths = RenderSettings['depth'];
 export type DepthKind = keyof Depths;
@@ -14,8 +14,6 @@ const countOf = (events: Row['events'], kind: DepthKind) =>
   kind === 'total' ? total(events) : events[SPLIT_LOBES.indexOf(kind)];
 
 export const isKept = ({ events }: Row, limits: Depths) => DEPTH_KINDS.every((kind) => countOf(events, kind) <= limits[kind]); // prettier-ignore
-
-const sum = (values: number[]) => values.reduce((all, v) => all + v, 0);
 
 /** Luminance in each group of pixels, and rays, of the paths within the limits. */
 export function within(rows: Row[], limits: Depths): { light: number[]; rays: number } {
@@ -30,20 +28,6 @@ export function within(rows: Row[], limits: Depths): { light: number[]; rays: nu
 }
 
 export const OPEN: Depths = { diffuse: Infinity, specular: Infinity, transmission: Infinity, volume: Infinity, total: Infinity }; // prettier-ignore
-
-/**
- * A ratio of two sums over the groups of pixels, with its range: the jackknife over the groups (Efron & Tibshirani 1993,
- * An Introduction to the Bootstrap, ch. 11), times `spread`.
- */
-export function ratioOf(above: number[], below: number[], spread = 1.28): Estimate {
-  const [a, b] = [sum(above), sum(below)];
-  const value = b > 0 ? a / b : 0;
-  const n = above.length;
-  const without = above.map((_, g) => (b - below[g] > 0 ? (a - above[g]) / (b - below[g]) : value));
-  const mean = sum(without) / n;
-  const error = Math.sqrt(((n - 1) / n) * sum(without.map((v) => (v - mean) ** 2)));
-  return { value, low: Math.max(0, value - spread * error), high: value + spread * error };
-}
 
 /** Share of the light beyond each value of one limit, while the others are open: from 0 to the deepest path that was met. */
 export function lostBeyond(rows: Row[], kind: DepthKind): number[] {

@@ -12,11 +12,12 @@ import type { Cause, Diagnosis, DiagnosisContext, SceneAccess } from '../contrac
 import type { Evidence } from '../evidence.ts';
 import { regionCuts } from '../regionCuts.ts';
 import type { Remedy } from '../remedy.ts';
+import { ratioOf } from '../groupRatio.ts';
 import { CUT_OFF_DEFAULTS } from './cutOffDefaults.ts';
 import { checksOf, clampCurvesOf, curvesOf, mapOf, picturesOf, pixelsOf, tableOf } from './cutOffEvidence.ts';
 import { clampRemedies, deeper, replace } from './cutOffRemedies.ts';
 import { pathOf } from './cutPath.ts';
-import { DEPTH_KINDS, limitsThatKeep, OPEN, ratioOf, within, type Depths } from './depthLimits.ts';
+import { DEPTH_KINDS, limitsThatKeep, OPEN, within, type Depths } from './depthLimits.ts';
 import { allShare, referencesOf, sharesOf, type LimitShare } from './limitShares.ts';
 import { limitWithValue, words } from './words.ts';
 

@@ -1,0 +1,27 @@
+import { luminance } from '../../color/index.ts';
+import { FILM, type PathTracer } from '../../render/index.ts';
+import type { Firefly } from './findFireflies.ts';
+
+/** Samples of each pixel that are taken again, at most. */
+const MOST = 256;
+/** Of the excess of a firefly, what a second look may still find. */
+const KEPT = 0.25;
+/** Standard errors that a second look is given. */
+const DOUBT = 2;
+
+/**
+ * Renders single pixels once more with points of their own: what is bright again, by more than chance, is a highlight.
+ * @returns those that are not
+ */
+export function confirmFireflies(tracer: PathTracer, fireflies: Firefly[]): Firefly[] {
+  const data = new Float64Array(FILM.stride);
+  return fireflies.filter(({ around, luminance: own, samples, x, y }) => {
+    const n = Math.min(MOST, Math.max(32, 2 * samples));
+    data.fill(0);
+    tracer.renderPixel(x, y, 0, n, data, 0, () => 0, 1);
+    const mean = luminance(data[0], data[1], data[2]) / n;
+    const squares = data[FILM.beauty + 6];
+    const error = Math.sqrt(Math.max(0, squares - n * mean * mean) / (n * (n - 1)));
+    return !(mean - DOUBT * error > around + KEPT * (own - around));
+  });
+}

@@ -1,0 +1,92 @@
+// What made a firefly, told from its path.
+import { luminance } from '../../color/index.ts';
+import type { CompiledScene } from '../../render/index.ts';
+import type { ShotDocument } from '../../scene/index.ts';
+import type { Reference } from '../reference.ts';
+import type { GuiltyPath } from './guiltyPath.ts';
+import { words } from './words.ts';
+
+export const FIREFLY_CAUSES = ['behindGlass', 'caustic', 'nearLight', 'environmentSpot', 'texel', 'byChance'] as const;
+export type FireflyCause = (typeof FIREFLY_CAUSES)[number];
+
+/** A light is near where the path is closer to it than so much of its own size, or of the way from the camera. */
+const NEAR = { sizes: 2, ways: 0.03 };
+
+/** A spot of the environment is so many times as bright as its mean. */
+const SPOT = 10;
+
+/** Where the light came from, what it came through and what it fell on. */
+export interface FireflyStory {
+  cause: FireflyCause;
+  light: string;
+  through: string[];
+  onto: string;
+  about: Reference[];
+}
+
+/** @param sky mean luminance of the environment */
+export function storyOf({ light, vertices }: GuiltyPath, document: ShotDocument, sky: number): FireflyStory {
+  const last = vertices.at(-1)!;
+  const spread = light.asked
+    ? vertices.length - 1
+    : vertices.findLastIndex(({ density, lobe }) => lobe !== null && density > 0);
+  // a glowing surface that was met is the last vertex itself
+  const isOnEmitter = !light.asked && light.light === 'surfaces';
+  const after = vertices.slice(spread + 1, isOnEmitter ? -1 : undefined);
+  const onto = vertices[Math.max(0, spread)];
+  const surfaces = [...new Set(after.map(({ surface }) => surface))];
+  const about: Reference[] = [
+    ...(document.lights[light.light] ? [{ type: 'light' as const, id: light.light, name: document.lights[light.light].name }] : []), // prettier-ignore
+    ...(isOnEmitter ? [objectOf(last.object, document)] : []),
+    ...surfaces.map((id): Reference => ({ type: 'surface', id, name: document.surfaces[id]?.name ?? id })),
+    objectOf(onto.object, document),
+  ];
+  return {
+    cause: causeOf(),
+    light: isOnEmitter
+      ? (document.objects[last.object]?.name ?? last.object)
+      : (document.lights[light.light]?.name ?? words.sources[light.light] ?? light.light),
+    through: surfaces.map((id) => document.surfaces[id]?.name ?? id),
+    onto: document.objects[onto.object]?.name ?? onto.object,
+    about: about.filter((a, i) => about.findIndex((b) => JSON.stringify(a) === JSON.stringify(b)) === i),
+  };
+
+  function causeOf(): FireflyCause {
+    if (light.asked) return isNear() ? 'nearLight' : 'byChance';
+    if (after.some(({ lobe }) => lobe === 'specular')) return 'caustic';
+    if (after.some(({ lobe }) => lobe === 'transmission'))
+      return light.light === 'environment' ? 'caustic' : 'behindGlass';
+    if (light.light === 'environment') return isSpot() ? 'environmentSpot' : 'byChance';
+    return isOnEmitter && document.surfaces[last.surface]?.maps.emission_color ? 'texel' : 'byChance';
+  }
+
+  /** The light is known as it arrives: what the path did to it is taken back. */
+  function isSpot(): boolean {
+    const [r, g, b] = light.radiance;
+    const from = vertices.findLast(({ after }) => after)?.after ?? [1, 1, 1];
+    return luminance(r, g, b) / (luminance(from[0], from[1], from[2]) * light.share) > SPOT * sky;
+  }
+
+  function isNear(): boolean {
+    const from = document.lights[light.light];
+    if (!from) return false;
+    const distance = Math.hypot(...[3, 7, 11].map((k, i) => from.transform[k] - last.position[i]));
+    const size = Math.max(from.radius ?? 0, (from.width ?? 0) / 2, (from.height ?? 0) / 2);
+    return distance < Math.max(NEAR.sizes * size, NEAR.ways * vertices[0].distance);
+  }
+}
+
+const objectOf = (id: string, { objects }: ShotDocument): Reference => ({ type: 'object', id, name: objects[id]?.name ?? id }); // prettier-ignore
+
+/** Mean luminance of an environment over all directions; 0 where there is none. */
+export function skyMean({ environment }: CompiledScene): number {
+  if (!environment) return 0;
+  const { height, texels, width } = environment;
+  let [sum, weights] = [0, 0];
+  for (let y = 0; y < height; y++) {
+    const weight = Math.sin((Math.PI * (y + 0.5)) / height);
+    weights += weight * width;
+    for (let i = 4 * y * width; i < 4 * (y + 1) * width; i += 4) sum += weight * luminance(texels[i], texels[i + 1], texels[i + 2]); // prettier-ignore
+  }
+  return sum / weights;
+}

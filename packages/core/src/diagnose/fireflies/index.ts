@@ -1,0 +1,24 @@
+import type { DiagnosisModule } from '../contract.ts';
+import { diagnoseFireflies } from './diagnoseFireflies.ts';
+import { findFireflies } from './findFireflies.ts';
+import { meanOf } from './regionMean.ts';
+
+export { findFireflies, type Firefly } from './findFireflies.ts';
+export { FIREFLY_DEFAULTS, type FireflyOptions } from './fireflyDefaults.ts';
+
+/** Which pixels, which paths made them, and what each cure leaves and costs. */
+export const firefliesModule: DiagnosisModule = {
+  kind: 'fireflies',
+  title: 'Fireflies and the paths that made them',
+  version: 1,
+  requires: {
+    layers: /^(beauty|emission|background|spread|brightest|samples|object|depth|normal|rays|cut\..*)$/,
+    scene: 'used',
+    limit: false,
+  },
+  diagnose: diagnoseFireflies,
+  measure: (picture, region) => ({
+    fireflies: findFireflies(picture, region).length,
+    luminance: meanOf(picture, region).value,
+  }),
+};

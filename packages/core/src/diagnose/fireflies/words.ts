@@ -1,0 +1,91 @@
+// All wording of the firefly diagnosis.
+import { finePercent, formatEstimate, formatNumber, plainNumber, type Estimate } from '../units.ts';
+import type { FireflyCause, FireflyStory } from './fireflyCauses.ts';
+
+const list = (names: string[]) => [...new Set(names)].join(' and ');
+const times = (v: number) => `${v < 10 ? v.toFixed(1) : Math.round(v)} times`;
+
+const CAUSES: Record<FireflyCause, string> = {
+  behindGlass: 'A small emitter behind glass, hit by chance',
+  caustic: 'A caustic: light that reaches a rough surface by way of a smooth one',
+  nearLight: 'A light very close to a surface',
+  environmentSpot: 'A small bright spot in the environment',
+  texel: 'Overexposed texels in an emission texture',
+  byChance: 'Light that is hit by chance',
+};
+
+export const words = {
+  sources: { environment: 'the environment', surfaces: 'emissive surfaces', background: 'the background' } as Record<string, string>, // prettier-ignore
+  cause: (cause: FireflyCause) => CAUSES[cause],
+
+  none: (pixels: number) => `No fireflies in this region (${pixels} pixels).`,
+  found: (count: number, pixels: number) =>
+    `${count} ${count === 1 ? 'firefly' : 'fireflies'} in this region, one pixel in ${Math.round(pixels / count)}.`,
+  brightest: (x: number, y: number, ratio: number) =>
+    `The brightest, at (${x}, ${y}), is ${times(ratio)} as bright as its surroundings.`,
+  cluster: (count: number, all: number, story: string) => `${count} of ${all} come ${story}.`,
+  uncertain: 'Estimated from pixels: the file carries no sample statistics, so small highlights may be among them.',
+  noScene: 'The picture alone does not say which paths made them: diagnose the scene itself to see the cause and the cures.', // prettier-ignore
+  foreign: 'The brightest samples could not be replayed: the picture was rendered from another version of the scene.',
+  notNumbers: (count: number) => `${count} pixels are not a number and cannot be judged.`,
+  noBeauty: 'this picture has no beauty layer: fireflies are counted in the beauty',
+  more: (from: number, to: number, left: Estimate, all: number) =>
+    `From ${from} to ${to} pixel samples, about ${formatEstimate(left, 'count')} fireflies will be left of ${all}.`,
+  worse: (title: string, left: number, now: number) =>
+    `"${title}" does not help: ${formatNumber(Math.round(left), 'count')} fireflies are predicted, ${now} are there now.`,
+  tail: (index: Estimate) =>
+    index.value < 2
+      ? `The variance does not settle: the tail index of the sample values is ${formatEstimate(index, '')}, below 2.`
+      : `The tail index of the sample values is ${formatEstimate(index, '')}.`,
+
+  story: ({ light, onto, through }: Pick<FireflyStory, 'light' | 'onto' | 'through'>) =>
+    `from ${light}${through.length > 0 ? ` through ${list(through)}` : ''} onto ${onto}`,
+
+  clusters: 'What the paths of the fireflies share',
+  clustersSource: (replayed: number) => `measured: the brightest sample of ${replayed} fireflies, replayed`,
+  clusterColumns: ['path', 'notation', 'fireflies', 'of their excess', 'cause'],
+  map: 'Where the fireflies are, by cause',
+  mapSource: 'measured: fireflies in each tile, and the cause of most of them',
+  pixels: 'Brightest fireflies',
+  pixelsSource: (confirmed: boolean) =>
+    confirmed
+      ? 'measured: pixels that stand out by a few samples, and are not bright again with other samples'
+      : 'estimated from the picture',
+  pixelsValue: 'times its surroundings',
+  pixel: (carriers: number | null, story: string | null) =>
+    [carriers === null ? null : `carried by ${carriers < 1.5 ? '1 sample' : `about ${carriers.toFixed(0)} samples`}`, story].filter(Boolean).join(', '), // prettier-ignore
+  paths: 'The path that made a firefly',
+  pathsSource: 'replayed: the brightest sample of the pixel',
+  path: (x: number, y: number, sample: number, luminance: number, notation: string) =>
+    `pixel (${x}, ${y}), sample ${sample}: luminance ${plainNumber(luminance)}, ${notation}`,
+  chance: (density: number, on: string, light: string) =>
+    `chosen by chance, with a density of ${plainNumber(density)} per steradian, on ${on}; the ray hits ${light}`,
+  grown: (factor: number, on: string) => `throughput grows ${times(factor)} on ${on}`,
+  near: (on: string, light: string) => `${light} is sampled from ${on}`,
+  clamp: 'What a clamp leaves and what it costs',
+  clampSource: (samples: number) =>
+    `computed: fireflies left from the replayed samples; light lost from a render of the region without clamps (${samples} pixel samples)`,
+  clampAxis: 'clamp, luminance of a sample',
+  clampLeft: (kind: string) => `fireflies left, ${kind} clamp`,
+  clampLost: (kind: string) => `light lost, ${kind} clamp`,
+  clampShare: 'share',
+  tailTitle: 'Brightest samples of the pixels of the region',
+  tailSource: 'measured: the brightest sample of each pixel over the luminance of the region',
+  tailAxis: 'brightest sample, times the mean luminance',
+
+  openTitle: 'Rendering the region without clamps',
+  lookAgain: 'Rendering the candidates again with other samples',
+  replay: 'Replaying the brightest samples',
+  rehearse: (title: string) => `Rendering part of the region: ${title}`,
+
+  raiseSamples: (from: number, to: number) => `Raise pixel samples from ${from} to ${to}`,
+  samplesSide: 'Each firefly gets fainter, and new ones come: see the tail index.',
+  setClamp: (kind: string, from: number, to: number) =>
+    from > 0 ? `Lower the ${kind} clamp from ${plainNumber(from)} to ${plainNumber(to)}` : `Set the ${kind} clamp to ${plainNumber(to)}`, // prettier-ignore
+  clampSide: (lost: number) =>
+    `Takes ${finePercent(lost)} of the light that clamps can reach, real highlights included, and makes the picture darker than it should be.`,
+  clearShadows: 'Let shadow rays pass through glass, tinted by it',
+  clearShadowsSide: 'Light passes straight through glass, without refraction: caustics behind it are lost.',
+  floor: (value: number) => `Set the roughness floor after the first bounce to ${value}`,
+  floorSide: 'Caustics get softer, and so do reflections in reflections.',
+};

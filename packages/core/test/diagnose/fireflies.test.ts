@@ -1,0 +1,193 @@
+// Small scenes in which one cause of fireflies alone is at work, so that the answer is known by construction. The clamp, more
+// samples and glass that lets shadow rays through are carried out, and held against what was predicted of them.
+import { expect } from 'chai';
+import { DIAGNOSES, effectOf, evidenceText, explain, measureEffects, type DiagnosisContext, type Measure } from '@dusting/core/diagnose'; // prettier-ignore
+import { compileScene, filmNames, filmStatistics, frameOf, proofPicture, renderHere, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
+import { patchShot, type ShotDocument } from '@dusting/core/scene';
+import { GLASS, GLOW, makeShot, MATT, sphere, square, type TestScene } from '../scenes.ts';
+
+const settings = { width: 48, height: 36, pixelSamples: 16 };
+const dim = { color: [0.05, 0.05, 0.05] };
+const at = (x: number, y: number, z: number) => [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z];
+/** Stands upright at x, facing +X. */
+const upright = (x: number, z: number) => [0, 0, 1, x, 0, 1, 0, 0, -1, 0, 0, z];
+const floor = { mesh: square(4), surface: { ...MATT, name: 'limewash' } };
+const hidden = { seenByCamera: false };
+
+/** A small glowing ball in a hollow ball of glass above a floor. */
+const flame: TestScene = {
+  objects: [
+    floor,
+    { mesh: sphere(0.06, 24), surface: { ...GLOW, emission_luminance: 60 }, transform: at(0, 0, 1), flags: hidden },
+    { mesh: sphere(0.35, 32), surface: { ...GLASS, name: 'chimney glass' }, transform: at(0, 0, 1), flags: hidden },
+    { mesh: sphere(0.3, 32), surface: { ...GLASS, name: 'chimney glass' }, transform: at(0, 0, 1), flags: { ...hidden, facesTurned: true } }, // prettier-ignore
+  ],
+  environment: dim,
+  view: 1.2,
+  settings,
+};
+/** A lamp that lights a mirror alone, which throws it on the floor. */
+const mirror: TestScene = {
+  objects: [
+    floor,
+    { mesh: square(1.5), surface: { ...MATT, base_metalness: 1, base_color: [0.9, 0.9, 0.9], specular_weight: 1, specular_roughness: 0 }, transform: upright(-0.8, 0.75) }, // prettier-ignore
+  ],
+  lights: [{ kind: 'sphere', radius: 0.04, strength: 300, transform: at(0.8, 0, 0.9), linked: ['o1'] }],
+  environment: dim,
+  view: 1.2,
+  settings,
+};
+/** A small lamp a few millimetres before a wall beside the floor. */
+const lampAtWall: TestScene = {
+  objects: [floor, { mesh: square(4), surface: MATT, transform: upright(-1, 0) }],
+  lights: [{ kind: 'point', strength: 0.02, transform: at(-0.995, 0, 0.5) }],
+  environment: dim,
+  view: 1.2,
+  settings: { ...settings, width: 64, height: 48 },
+};
+/** The same lamp in the middle of the room. */
+const lampInRoom: TestScene = { ...lampAtWall, lights: [{ kind: 'sphere', radius: 0.2, transform: at(0, 0, 2) }] };
+/** A glowing ball that the camera sees, no larger than a pixel: it belongs there. */
+const star: TestScene = {
+  objects: [floor, { mesh: sphere(0.012, 12), surface: { ...GLOW, emission_luminance: 30 }, transform: at(0.013, 0.013, 0.6) }], // prettier-ignore
+  environment: { color: [0.3, 0.3, 0.3] },
+  view: 1.2,
+  settings,
+};
+
+function render(
+  document: ShotDocument,
+  blobs: Map<string, Uint8Array>,
+  region = frameOf(document.final),
+  extras: FilmExtra[] = [],
+) {
+  // prettier-ignore
+  const compiled = compileScene(document, document.final, (id) => blobs.get(id)!);
+  const film = renderHere(compiled, document.final, region, undefined, extras);
+  const picture = proofPicture(film, document.final, filmNames(document));
+  return { compiled, picture, settings: document.final, statistics: filmStatistics(film, 1), seconds: 10 };
+}
+
+async function diagnosed(
+  scene: TestScene,
+  change: (context: DiagnosisContext) => Partial<DiagnosisContext> = () => ({}),
+) {
+  // prettier-ignore
+  const { blobs, document } = makeShot(scene);
+  const proof = render(document, blobs);
+  const context: DiagnosisContext = {
+    ...proof,
+    region: frameOf(document.final),
+    use: 'final',
+    noise: { limit: 1, stops: 1 },
+    scene: {
+      document,
+      compiled: async () => proof.compiled,
+      render: async ({ extras, patch, region }) => render(patchShot(document, patch), blobs, region, extras),
+    },
+    report: () => {},
+    signal: new AbortController().signal,
+  };
+  const module = DIAGNOSES.fireflies!;
+  const found = await explain(module, { ...context, ...change(context) });
+  /** What a remedy was predicted to leave, and what it left with other samples. */
+  const tried = (id: string, measure: Measure) => {
+    const remedy = found.remedies.find((r) => r.id === id)!;
+    const patch = [...remedy.patch, { op: 'replace' as const, path: '/final/seed', value: 7 }];
+    const { picture } = render(patchShot(document, patch), blobs);
+    const measured = measureEffects(module, picture, context.region, { seconds: 10, stops: 1 })[measure]!;
+    return { effect: effectOf(remedy, measure)!, measured };
+  };
+  return { found, tried };
+}
+
+describe('firefly diagnosis', () => {
+  describe('of a flame in a glass', () => {
+    let answer: Awaited<ReturnType<typeof diagnosed>>;
+    before(async () => (answer = await diagnosed(flame)));
+
+    it('names the flame, the glass and the floor, and nothing else', () => {
+      const { causes, summary } = answer.found;
+      expect(causes.map(({ id, share }) => [id, share])).to.deep.equal([['behindGlass', 1]]);
+      expect(summary).to.match(/^\d+ fireflies in this region, one pixel in \d+\. .*come from o1 through chimney glass onto o0\./); // prettier-ignore
+    });
+
+    it('replays the path: which step left it to chance, and Heckbert notation from the light to the eye', () => {
+      const paths = answer.found.evidence.find((e) => e.id === 'paths')!;
+      if (paths.type !== 'paths') throw new Error('no paths');
+      for (const { marked, vertices } of paths.paths) {
+        expect(vertices[marked!.vertex].lobe).to.equal('diffuse');
+        // the density of a diffuse event is cos / pi
+        expect(vertices[marked!.vertex].density).to.be.within(0, 1 / Math.PI);
+        expect(vertices.at(-1)!.object).to.equal('o1');
+      }
+      const clusters = evidenceText(answer.found.evidence.find((e) => e.id === 'clusters')!);
+      expect(clusters[1]).to.contain('LS+DE');
+      expect(evidenceText(paths).join()).to.contain('chosen by chance, with a density of 0.');
+    });
+
+    it('glass that lets shadow rays through is predicted to cure it, and does; so it is with the clamp', () => {
+      for (const id of ['clearShadows', 'clamp.indirect']) {
+        const { effect, measured } = answer.tried(id, 'fireflies');
+        expect(effect.now).to.be.above(50);
+        expect(measured, id).to.be.within(effect.low, effect.high);
+      }
+    });
+
+    it('the clamp takes the light that it was said to take', () => {
+      const { effect, measured } = answer.tried('clamp.indirect', 'luminance');
+      expect(measured).to.be.below(effect.now!);
+      expect(measured).to.be.within(0.97 * effect.low, 1.03 * effect.high);
+    });
+
+    it('more samples are said to bring more of them, and do', () => {
+      expect(answer.found.remedies.map(({ id }) => id)).to.not.include('pixelSamples');
+      const [, to, left] = /"Raise pixel samples from 16 to (\d+)" does not help: (\d+) fireflies/.exec(answer.found.summary)!.map(Number); // prettier-ignore
+      const { document, blobs } = makeShot({ ...flame, settings: { ...settings, pixelSamples: to } });
+      const { picture } = render(document, blobs);
+      const { fireflies } = DIAGNOSES.fireflies!.measure(picture, frameOf(document.final));
+      expect(fireflies! / left).to.be.within(0.6, 1.2);
+    });
+  });
+
+  for (const [name, scene, cause, notation] of [
+    ['a mirror that throws a lamp on the floor', mirror, 'caustic', 'LSDE'],
+    ['a lamp at a wall', lampAtWall, 'nearLight', 'LDDE'],
+  ] as const)
+    it(`of ${name}: ${cause} alone`, async () => {
+      const { found } = await diagnosed(scene);
+      expect(found.causes.map(({ id }) => id)).to.deep.equal([cause]);
+      expect(evidenceText(found.evidence.find((e) => e.id === 'clusters')!).join()).to.contain(notation);
+    });
+
+  for (const [name, scene] of [
+    ['a lamp in the middle of a room', lampInRoom],
+    ['a star that the camera sees', star],
+  ] as const)
+    it(`of ${name}: none`, async () => {
+      const { found } = await diagnosed(scene);
+      expect(found.summary).to.match(/^No fireflies in this region \(\d+ pixels\)\.$/);
+      expect([found.causes, found.remedies]).to.deep.equal([[], []]);
+    });
+
+  it('without the scene it counts and predicts more samples; without statistics it says that it is less certain', async () => {
+    const { found } = await diagnosed(flame, () => ({ scene: null }));
+    expect(found.measured.fireflies).to.be.above(50);
+    expect(found.causes).to.deep.equal([]);
+    expect(found.summary).to.contain('diagnose the scene itself');
+    const bare = await diagnosed(lampAtWall, ({ picture }) => ({ scene: null, picture: { ...picture, channels: picture.channels.filter(({ name }) => /^[RGB]$/.test(name)) } })); // prettier-ignore
+    expect(bare.found.measured.fireflies).to.be.above(2);
+    expect(bare.found.summary).to.contain('the file carries no sample statistics');
+  });
+
+  it('pixels that are not a number are counted, and a picture without a beauty layer is refused', async () => {
+    const spoilt = ({ picture }: DiagnosisContext) => {
+      for (const c of picture.channels) if (c.name === 'G') c.data.fill(NaN, 0, 5);
+      return {};
+    };
+    expect((await diagnosed(lampInRoom, spoilt)).found.summary).to.contain('5 pixels are not a number');
+    const nothing = ({ picture }: DiagnosisContext) => ({ picture: { ...picture, channels: [] } });
+    const refused = await diagnosed(lampInRoom, nothing).catch((error: Error) => error.message);
+    expect(refused).to.contain('no beauty layer');
+  });
+});
