@@ -1,8 +1,9 @@
-// npm run bench [-- rays compile sampling renders share memory exr preview noise plan sizes depths]: each line is a ratio of two things measured in one run,
+// npm run bench [-- rays compile sampling renders share memory exr preview noise plan sizes depths fireflies]: each line is a ratio of two things measured in one run,
 // alternating, so that a noisy machine hits both. Without names everything is measured.
 import { ROUNDS } from './measure.ts';
 import { benchCompile } from './compile.ts';
 import { benchDepths } from './depths.ts';
+import { benchFireflies } from './fireflies.ts';
 import { benchExr } from './exr.ts';
 import { benchNoise } from './noise.ts';
 import { benchMemory } from './memory.ts';
@@ -27,6 +28,7 @@ const PARTS: Record<string, () => Promise<void>> = {
   plan: benchPlan,
   sizes: benchSizes,
   depths: benchDepths,
+  fireflies: benchFireflies,
 };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in PARTS));

@@ -15,7 +15,7 @@ describe('the first start', function () {
   it('shows each demo shot by a preview that was rendered in the background, and says where to begin', async () => {
     const { page } = session;
     expect(await textOf(page, test('begin'))).to.match(/^Begin with a demo shot/);
-    for (const name of ['LH-010', 'LH-030']) {
+    for (const name of ['LH-010', 'LH-020', 'LH-030']) {
       const canvas = page.locator(`${test(`shot-${name}`)} canvas`);
       await canvas.waitFor();
       // a picture is more than one colour

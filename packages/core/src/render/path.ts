@@ -110,6 +110,8 @@ export class Path {
   tallies: PathTallies | null = null;
   /** Of the pixel, for the tallies. */
   tallyGroup = 0;
+  /** Rays and light are tallied by the events of their paths. */
+  tallyEvents = false;
   /** Number of the light that is being booked, or one of the sources above. */
   source = 0;
   /** Told of all light that is booked, while a path is replayed. */
@@ -212,7 +214,7 @@ export class Path {
     if (this.probe >= 0) this.record.countProbeRay(this.probe);
     else {
       if (deep !== 0) this.record.countDeepRay(deep);
-      if (this.tallies) tallyRay(this.tallies, this.counts, lobe);
+      if (this.tallies && this.tallyEvents) tallyRay(this.tallies, this.counts, lobe);
     }
   }
 
@@ -235,6 +237,6 @@ export class Path {
     else record.addLight(component, group, this.events + 1, this.deep | this.deepWith(lobe));
     if (!this.tallies) return;
     const y = luminance(light[0], light[1], light[2]);
-    tallyLight(this.tallies, this.counts, lobe, y, share * record.weight, this.tallyGroup);
+    tallyLight(this.tallies, this.counts, lobe, y, share * record.weight, this.tallyGroup, this.tallyEvents);
   }
 }

@@ -2,8 +2,11 @@
 // and clamps can be tried without a render, as far as the limits of this one reach.
 import { tallyRow, tallyRows, mergeTally, type Tally } from './tally.ts';
 
-/** What a render keeps beside its film where it is asked to. */
-export const FILM_EXTRAS = ['paths'] as const;
+/**
+ * What a render keeps beside its film where it is asked to: light by how bright it is, or the whole account with rays and light
+ * by the events of their paths. The first costs next to no time, the second some (bench/README.md).
+ */
+export const FILM_EXTRAS = ['brightness', 'paths'] as const;
 export type FilmExtra = (typeof FILM_EXTRAS)[number];
 
 /** The pixels fall into so many groups by chance: how far the groups are apart tells how well a number is known. */
@@ -54,6 +57,7 @@ export function tallyRay({ depths }: PathTallies, counts: ArrayLike<number>, lob
  * @param luminance that the path brings, before clamping, undivided by splits
  * @param share of a sample that it stands for
  * @param group of the pixel, below TALLY_GROUPS
+ * @param byEvents whether the events of the path are counted, too
  */
 export function tallyLight(
   { clamps, depths }: PathTallies,
@@ -62,9 +66,10 @@ export function tallyLight(
   luminance: number,
   share: number,
   group: number,
+  byEvents: boolean,
 ): void {
   if (!(luminance > 0 && luminance < Infinity)) return;
-  tallyRow(depths, keyOf(counts, lobe), DEPTH_ROW)[1 + group] += luminance * share;
+  if (byEvents) tallyRow(depths, keyOf(counts, lobe), DEPTH_ROW)[1 + group] += luminance * share;
   const events = counts[0] + counts[1] + counts[2] + counts[3] + (lobe < 0 ? 0 : 1);
   if (events === 0) return; // what the camera sees itself is not clamped
   const step = Math.min(INDIRECT - 1, Math.max(0, MIDDLE + Math.floor(STEPS * Math.log2(luminance))));

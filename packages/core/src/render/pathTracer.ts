@@ -92,7 +92,7 @@ export class PathTracer {
     private readonly strategies: Strategies = STRATEGIES,
     extras: readonly FilmExtra[] = [],
   ) {
-    this.tallies = extras.includes('paths') ? emptyPathTallies() : null;
+    this.tallies = extras.length > 0 ? emptyPathTallies() : null;
     this.first = new SurfacePoint(scene.surfaces, scene.textures);
     this.later = new SurfacePoint(scene.surfaces, scene.textures);
     this.visibility = new Visibility(scene, new SurfacePoint(scene.surfaces, scene.textures), thread);
@@ -109,6 +109,7 @@ export class PathTracer {
     this.met = new MetLight(scene, units);
     const surfaceOf = (object: number) => this.visibility.reader.surfaceOf(object);
     this.path = new Path(settings, this.record, strategies, surfaceOf, scene.surfaces.values);
+    this.path.tallyEvents = extras.includes('paths');
     const makeStack = () => new MediumStack(surfaceOf, scene.surfaces.values);
     this.cameraMedium = makeStack();
     this.firstMedium = makeStack();

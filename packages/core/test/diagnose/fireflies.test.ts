@@ -142,7 +142,7 @@ describe('firefly diagnosis', () => {
 
     it('more samples are said to bring more of them, and do', () => {
       expect(answer.found.remedies.map(({ id }) => id)).to.not.include('pixelSamples');
-      const [, to, left] = /"Raise pixel samples from 16 to (\d+)" does not help: (\d+) fireflies/.exec(answer.found.summary)!.map(Number); // prettier-ignore
+      const [, to, left] = /from 16 to (\d+) pixel samples, (\d+) .*fainter fireflies are predicted/.exec(answer.found.summary)!.map(Number); // prettier-ignore
       const { document, blobs } = makeShot({ ...flame, settings: { ...settings, pixelSamples: to } });
       const { picture } = render(document, blobs);
       const { fireflies } = DIAGNOSES.fireflies!.measure(picture, frameOf(document.final));

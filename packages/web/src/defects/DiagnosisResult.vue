@@ -84,10 +84,10 @@ function drawPath(positions: number[][]) {
     :key="evidence.id"
     :evidence="evidence"
     :open="i < OPEN_AT_FIRST"
-    :map-shown="diagnosis.mapId === evidence.id"
+    :shown="diagnosis.overlayId === evidence.id"
     :view="look.plain"
     @go="goTo"
-    @map="diagnosis.mapId = $event ? evidence.id : null"
+    @show="diagnosis.overlayId = $event ? evidence.id : null"
     @path="drawPath"
   />
 </template>

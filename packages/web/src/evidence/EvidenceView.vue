@@ -18,12 +18,12 @@ import TableView from './TableView.vue';
 const props = defineProps<{
   evidence: Evidence;
   open: boolean;
-  /** The map lies on the picture. */
-  mapShown: boolean;
+  /** It lies on the picture: a map or pixels. */
+  shown: boolean;
   /** How pictures are displayed. */
   view: Omit<View, 'centre' | 'scale'>;
 }>();
-const emit = defineEmits<{ go: [to: Reference]; map: [on: boolean]; path: [positions: number[][]] }>();
+const emit = defineEmits<{ go: [to: Reference]; show: [on: boolean]; path: [positions: number[][]] }>();
 const VIEWS = {
   bars: BarsView,
   curves: CurvesView,
@@ -38,7 +38,7 @@ const VIEWS = {
 /** Props that only some of them take. */
 const own = computed(() => ({
   ...(['curves', 'histogram', 'map', 'pictures'].includes(props.evidence.type) && { large: false }),
-  ...(props.evidence.type === 'map' && { shown: props.mapShown }),
+  ...(['map', 'pixels'].includes(props.evidence.type) && { shown: props.shown }),
   ...(props.evidence.type === 'pictures' && { view: props.view }),
 }));
 const large = ref(false);
@@ -52,7 +52,7 @@ async function copy() {
 }
 const listeners = {
   go: (to: Reference) => emit('go', to),
-  show: (on: boolean) => emit('map', on),
+  show: (on: boolean) => emit('show', on),
   path: (positions: number[][]) => emit('path', positions),
 };
 </script>

@@ -1,11 +1,21 @@
 <script setup lang="ts">
+import Checkbox from 'primevue/checkbox';
 import { formatNumber, type PixelsEvidence, type Reference } from '@dusting/core/diagnose';
 
-defineProps<{ evidence: PixelsEvidence }>();
-const emit = defineEmits<{ go: [to: Reference] }>();
+defineProps<{ evidence: PixelsEvidence; shown: boolean }>();
+const emit = defineEmits<{ go: [to: Reference]; show: [on: boolean] }>();
 </script>
 
 <template>
+  <label class="check"
+    ><Checkbox
+      :model-value="shown"
+      binary
+      :input-id="`overlay-${evidence.id}`"
+      @update:model-value="emit('show', $event)"
+    />
+    mark them on the picture</label
+  >
   <table>
     <thead>
       <tr>
@@ -27,3 +37,11 @@ const emit = defineEmits<{ go: [to: Reference] }>();
     </tbody>
   </table>
 </template>
+
+<style scoped>
+.check {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+</style>

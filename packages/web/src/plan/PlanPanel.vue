@@ -68,7 +68,7 @@ const parts = computed(() => {
         </table>
         <p class="dim small">
           What arises within samples of a kind is taken away by more of them; what arises between pixel samples (edges,
-          motion, fine detail) by pixel samples alone. Told from the pilot, weighed by what the eye sees.
+          motion, fine detail) by pixel samples alone. Estimated from the pilot, weighed by what the eye sees.
         </p>
       </details>
     </template>

@@ -198,8 +198,15 @@ const left = (p: Proof) => {
 .text {
   display: flex;
   flex-direction: column;
-  width: 124px;
+  width: 136px;
   line-height: 1.25;
+}
+.text .number {
+  white-space: nowrap;
+}
+.text .number .dim {
+  font-family: var(--sans);
+  font-size: 11.5px;
 }
 .bar {
   position: relative;

@@ -87,7 +87,7 @@ const predicted = computed(() =>
     </div>
     <p v-for="note in slip.notes" :key="note" class="note" data-test="slip-note">▲ {{ note }}</p>
     <p v-if="sceneLines > 0" class="dim" data-test="scene-lines">
-      What changes in the scene is in no prediction: a trial tells its noise and time.
+      Predictions ignore scene edits. Run a trial to measure noise and time.
     </p>
     <p v-if="slip.prediction && sceneLines < slip.lines.length" data-test="prediction">
       Predicted <span class="number">{{ seconds(slip.prediction.seconds.value) }}</span> a frame<span
@@ -99,12 +99,13 @@ const predicted = computed(() =>
         >, <span class="number">{{ seconds(slip.prediction.regionSeconds.value) }}</span> for the region</template
       ><template v-if="slip.prediction.noise"
         >, noise <span class="number">{{ lightnessUnits(slip.prediction.noise.value) }}</span>.</template
-      ><template v-else>, noise only a trial can tell.</template>
+      ><template v-else>, run a trial to measure the noise.</template>
       <template v-if="slip.prediction.memory !== null">
         {{ ' ' }}Memory <span class="number">{{ megabytes(slip.prediction.memory) }}</span>.
       </template>
-      <span v-if="pilot" class="dim" data-test="by-pilot"> Told from {{ proofName(pilot) }}.</span>
+      <span v-if="pilot" class="dim" data-test="by-pilot"> Predicted from {{ proofName(pilot) }}.</span>
     </p>
+    <p v-else-if="slip.isPredicting" class="dim">Predicting …</p>
     <p v-else-if="slip.lines.length > sceneLines" class="dim">
       No prediction: render a proof with these settings first.
     </p>

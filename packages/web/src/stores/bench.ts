@@ -134,12 +134,19 @@ export const useBench = defineStore('bench', () => {
     comparison.value = null;
   }
 
+  let latest: Promise<void> = Promise.resolve();
+  /** Gets the shot again. Whoever asked before the last question waits for its answer: only that one counts. */
   async function refresh(id = shot.value!.id) {
+    latest = getShot(id);
+    for (let awaited; awaited !== latest;) await (awaited = latest);
+  }
+
+  async function getShot(id: number) {
     const before = proof.value?.state;
     const edits = keeper.edits();
     const mine = ++refreshes;
     const next = await api.shot(id);
-    if (mine !== refreshes) return; // a later question was asked meanwhile: its answer counts
+    if (mine !== refreshes) return;
     keeper.take(next, edits);
     shot.value = next;
     const now = proof.value;

@@ -10,8 +10,8 @@ export const useDiagnosis = defineStore('diagnosis', () => {
   const view = shallowRef<DiagnosisView | null>(null);
   /** Proof that it explains: a trial is explained with the proof that it is compared with, until it has its own. */
   const onId = ref<number | null>(null);
-  /** Id of the evidence whose map lies on the picture. */
-  const mapId = ref<string | null>(null);
+  /** Id of the map or the pixels that are shown on the picture. */
+  const overlayId = ref<string | null>(null);
   /** Vertices of a path that is drawn in the model, metres. */
   const path = shallowRef<number[][]>([]);
   const measured = shallowRef(new Map<number, Measured>());
@@ -20,10 +20,7 @@ export const useDiagnosis = defineStore('diagnosis', () => {
   const result = computed(() => view.value?.result ?? null);
   const isRunning = computed(() => view.value?.state === 'running');
   const on = computed(() => bench.done.find((p) => p.id === onId.value) ?? null);
-  const map = computed(() => {
-    const found = result.value?.evidence.find((e) => e.id === mapId.value);
-    return found?.type === 'map' ? found : null;
-  });
+  const overlay = computed(() => result.value?.evidence.find((e) => e.id === overlayId.value) ?? null);
 
   /** The shown trial itself is to be explained, and not the proof that it is compared with. */
   const wantsTrial = ref(false);
@@ -101,10 +98,10 @@ export const useDiagnosis = defineStore('diagnosis', () => {
   );
   watch([() => bench.defectId, () => bench.proofId], () => (wantsTrial.value = false), { flush: 'sync' });
   watch([() => bench.defectId, onId], () => {
-    mapId.value = null;
+    overlayId.value = null;
     path.value = [];
     measured.value = new Map();
   });
 
-  return { view, result, isRunning, on, map, mapId, path, measured, explain, explainAgain, cancel, trialOf };
+  return { view, result, isRunning, on, overlay, overlayId, path, measured, explain, explainAgain, cancel, trialOf };
 });

@@ -29,6 +29,8 @@ export const useSlip = defineStore('slip', () => {
   const bench = useBench();
   const undo = useUndo();
   const prediction = ref<Prediction | null>(null);
+  const isPredicting = ref(false);
+  let asked = 0;
   const patch = computed(() => bench.shot?.slip ?? []);
 
   const lines = computed<SlipLine[]>(() =>
@@ -113,20 +115,36 @@ export const useSlip = defineStore('slip', () => {
     [() => JSON.stringify(patch.value), () => bench.use, () => bench.done.length, () => JSON.stringify(bench.region)],
     async () => {
       const from = bench.done.filter((p) => p.kind === 'proof' && p.use === bench.use).at(-1);
-      if (!bench.shot || !from || patch.value.length === 0) {
-        prediction.value = null;
-        return;
-      }
-      try {
-        await bench.settled();
-        prediction.value = await api.predict(bench.shot.id, bench.use, from.id, bench.region);
-      } catch {
-        prediction.value = null; // a prediction is a help; the slip works without it
-      }
+      const mine = ++asked;
+      // what was predicted for another slip does not stand beside this one
+      prediction.value = null;
+      isPredicting.value = !!bench.shot && !!from && patch.value.length > 0;
+      if (!isPredicting.value) return;
+      await bench.settled();
+      // a prediction is a help; the slip works without it
+      const found = await api.predict(bench.shot!.id, bench.use, from!.id, bench.region).catch(() => null);
+      if (mine !== asked) return;
+      prediction.value = found;
+      isPredicting.value = false;
     },
   );
 
-  return { patch, lines, prediction, notes, settings, document, seen, set, setAll, hold, letGo, add, change };
+  return {
+    patch,
+    lines,
+    prediction,
+    isPredicting,
+    notes,
+    settings,
+    document,
+    seen,
+    set,
+    setAll,
+    hold,
+    letGo,
+    add,
+    change,
+  };
 });
 
 /** The document after one change; what does not lie on its path is shared with the one before. */

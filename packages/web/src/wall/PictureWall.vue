@@ -274,7 +274,20 @@ defineExpose({ fit: () => frame.value && look.fit(frame.value), exportPng });
       @wheel.prevent="wheel"
     />
     <SelectionOutline v-if="frame && contents.selectedObjects.size > 0" :frame="frame" />
-    <MapTiles v-if="diagnosis.map" class="overlay" :style="boxOf(diagnosis.map.region)" :evidence="diagnosis.map" />
+    <MapTiles
+      v-if="diagnosis.overlay?.type === 'map'"
+      class="overlay"
+      :style="boxOf(diagnosis.overlay.region)"
+      :evidence="diagnosis.overlay"
+    />
+    <template v-if="diagnosis.overlay?.type === 'pixels'">
+      <i
+        v-for="p in diagnosis.overlay.pixels"
+        :key="`${p.x},${p.y}`"
+        class="mark"
+        :style="boxOf({ x: p.x, y: p.y, width: 1, height: 1 })"
+      />
+    </template>
     <div
       v-for="d in bench.shot?.defects"
       :key="d.id"
@@ -321,6 +334,18 @@ canvas {
 .overlay {
   position: absolute;
   pointer-events: none;
+}
+.mark {
+  position: absolute;
+  pointer-events: none;
+}
+.mark::after {
+  content: '';
+  position: absolute;
+  inset: -5px;
+  border: 1.5px solid #fff;
+  border-radius: 50%;
+  box-shadow: 0 0 0 1px rgb(0 0 0 / 70%);
 }
 .pan canvas {
   cursor: grab;

@@ -116,7 +116,7 @@ const cut = computed(() => {
           >brightest sample <span class="number">{{ value(part.statistics.brightest.luminance) }}</span></span
         >
       </template>
-      <span v-else-if="part.estimated" v-tooltip.top="'Told from the picture alone: it carries no statistics'"
+      <span v-else-if="part.estimated" v-tooltip.top="'Estimated from pixels: the file carries no variance'"
         >noise about <span class="number">{{ lightnessUnits(part.estimated.value) }}</span>
         <span class="dim number">
           ({{ lightnessUnits(part.estimated.low) }} to {{ lightnessUnits(part.estimated.high) }})</span

@@ -20,7 +20,7 @@ import {
   tailHistogram,
 } from './fireflyEvidence.ts';
 import { clampRemedy, moreSamplesRemedy, rehearsedRemedies } from './fireflyRemedies.ts';
-import { guiltyPath } from './guiltyPath.ts';
+import { guiltyPath, type Clamp } from './guiltyPath.ts';
 import { leftWithMore } from './moreSamples.ts';
 import { meanOf } from './regionMean.ts';
 import { words } from './words.ts';
@@ -59,7 +59,7 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
     const [first] = fireflies;
     sentences.push(words.brightest(first.x, first.y, first.luminance / Math.max(first.around, 1e-6)));
     report(0.2, words.replay);
-    const explained = tracer ? explainEach(tracer, scene!, fireflies, skyMean(compiled!), signal) : [];
+    const explained = tracer ? explainEach(tracer, scene!, fireflies, skyMean(compiled!), settings.clamp, signal) : [];
     const clusters = clustersOf(explained);
     for (const { count, story } of clusters.slice(0, 2).filter((c) => c.count >= NAMED * explained.length))
       sentences.push(words.cluster(count, explained.length, words.story(story)));
@@ -89,8 +89,10 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
       } else if (scene) sentences.push(words.foreign);
       remedies.push(moreSamplesRemedy(context, fireflies, now));
       const left = (remedy: Remedy) => effectOf(remedy, 'fireflies')!.value;
-      for (const remedy of remedies.filter((r) => left(r) >= now)) sentences.push(words.worse(remedy.title, left(remedy), now)); // prettier-ignore
-      remedies = remedies.filter((r) => left(r) < now).sort((a, b) => left(a) - left(b));
+      for (const remedy of remedies.filter((r) => left(r) >= now && r.id !== 'pixelSamples'))
+        sentences.push(words.worse(remedy.title, left(remedy), now));
+      // what takes the cause away comes before what hides it
+      remedies = remedies.filter((r) => left(r) < now);
     }
   }
   if (!measures) sentences.push(words.uncertain);
@@ -104,11 +106,12 @@ function explainEach(
   { document }: SceneAccess,
   fireflies: Firefly[],
   sky: number,
+  clamp: Clamp,
   signal: AbortSignal,
 ): Explained[] {
   return fireflies.slice(0, REPLAYED).flatMap((firefly) => {
     signal.throwIfAborted();
-    const path = guiltyPath(tracer, firefly);
+    const path = guiltyPath(tracer, firefly, clamp);
     return path ? [{ firefly, path, story: storyOf(path, document, sky) }] : [];
   });
 }
@@ -152,5 +155,5 @@ function renderOpen({ settings, use }: DiagnosisContext, scene: SceneAccess, reg
   const pixelSamples = Math.max(2, Math.min(settings.pixelSamples, Math.ceil(OPENED / (region.width * region.height * splits)))); // prettier-ignore
   const set = (path: string, value: number) => ({ op: 'replace' as const, path: `/${use}/${path}`, value });
   const patch = [set('clamp/direct', 0), set('clamp/indirect', 0), set('pixelSamples', pixelSamples), set('adaptive/limit', 0)]; // prettier-ignore
-  return scene.render({ title: words.openTitle, region, patch, extras: ['paths'] });
+  return scene.render({ title: words.openTitle, region, patch, extras: ['brightness'] });
 }

@@ -60,7 +60,7 @@ export function findFireflies(picture: Picture, region: Region, options: Firefly
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       const own = all[i] - (seen[0]?.[i] ?? 0) - (seen[1]?.[i] ?? 0);
-      if (!(own > options.times * around.quickMedian(x, y))) continue;
+      if (!around.standsOut(x, y, own / options.times)) continue;
       around.look(x, y);
       const { median, deviation } = around;
       const limit = Math.max(median * Math.max(options.times, Math.exp(options.deviations * deviation)), brighterBy(median, options.visible)); // prettier-ignore
@@ -100,7 +100,6 @@ class Surroundings {
   median = 0;
   /** Robust standard deviation of the logarithm: 1.4826 times the median absolute deviation. */
   deviation = 0;
-  private readonly near = new Float64Array(8);
   private readonly like: Float64Array;
   private readonly others: Float64Array;
 
@@ -116,21 +115,18 @@ class Surroundings {
     this.others = new Float64Array(side * side);
   }
 
-  /** Median of the eight neighbours: cheap, and enough to pass over most pixels. */
-  quickMedian(x: number, y: number): number {
-    const { height, luminance, near, width } = this;
-    let n = 0;
-    for (let dy = -1; dy <= 1; dy++)
-      for (let dx = -1; dx <= 1; dx++) {
-        const [px, py] = [x + dx, y + dy];
-        if ((dx === 0 && dy === 0) || px < 0 || py < 0 || px >= width || py >= height) continue;
-        const v = luminance[py * width + px];
-        let k = n++;
-        for (; k > 0 && near[k - 1] > v; k--) near[k] = near[k - 1];
-        near[k] = v;
+  /** Whether most of the eight neighbours are below a luminance: cheap, and enough to pass over most pixels. */
+  standsOut(x: number, y: number, from: number): boolean {
+    if (!(from > 0)) return false;
+    const { height, luminance, width } = this;
+    let [below, all] = [0, 0];
+    for (let py = Math.max(0, y - 1); py <= Math.min(height - 1, y + 1); py++)
+      for (let px = Math.max(0, x - 1); px <= Math.min(width - 1, x + 1); px++) {
+        all++;
+        if (luminance[py * width + px] < from) below++;
       }
-    // of eight the fourth: two bright neighbours do not hide it
-    return near[(n - 1) >> 1] ?? 0;
+    // the pixel itself is never below; of eight neighbours four may be as bright
+    return 2 * below >= all - 1;
   }
 
   look(x: number, y: number): void {

@@ -3,7 +3,7 @@ import { luminance } from '../../color/index.ts';
 import type { CompiledScene } from '../../render/index.ts';
 import type { ShotDocument } from '../../scene/index.ts';
 import type { Reference } from '../reference.ts';
-import type { GuiltyPath } from './guiltyPath.ts';
+import { isByChance, untilLight, type GuiltyPath } from './guiltyPath.ts';
 import { words } from './words.ts';
 
 export const FIREFLY_CAUSES = ['behindGlass', 'caustic', 'nearLight', 'environmentSpot', 'texel', 'byChance'] as const;
@@ -27,13 +27,11 @@ export interface FireflyStory {
 /** @param sky mean luminance of the environment */
 export function storyOf({ light, vertices }: GuiltyPath, document: ShotDocument, sky: number): FireflyStory {
   const last = vertices.at(-1)!;
-  const spread = light.asked
-    ? vertices.length - 1
-    : vertices.findLastIndex(({ density, lobe }) => lobe !== null && density > 0);
-  // a glowing surface that was met is the last vertex itself
-  const isOnEmitter = !light.asked && light.light === 'surfaces';
-  const after = vertices.slice(spread + 1, isOnEmitter ? -1 : undefined);
-  const onto = vertices[Math.max(0, spread)];
+  const way = untilLight(vertices, light);
+  const isOnEmitter = way.length < vertices.length;
+  const spread = light.asked ? way.length - 1 : way.findLastIndex(isByChance);
+  const after = way.slice(spread + 1);
+  const onto = way[Math.max(0, spread)] ?? last;
   const surfaces = [...new Set(after.map(({ surface }) => surface))];
   const about: Reference[] = [
     ...(document.lights[light.light] ? [{ type: 'light' as const, id: light.light, name: document.lights[light.light].name }] : []), // prettier-ignore
@@ -63,7 +61,7 @@ export function storyOf({ light, vertices }: GuiltyPath, document: ShotDocument,
   /** The light is known as it arrives: what the path did to it is taken back. */
   function isSpot(): boolean {
     const [r, g, b] = light.radiance;
-    const from = vertices.findLast(({ after }) => after)?.after ?? [1, 1, 1];
+    const from = way.findLast(({ after }) => after)?.after ?? [1, 1, 1];
     return luminance(r, g, b) / (luminance(from[0], from[1], from[2]) * light.share) > SPOT * sky;
   }
 

@@ -9,9 +9,10 @@ import { leftWith } from './clampCurve.ts';
 import type { Cluster, Explained } from './clusters.ts';
 import type { Firefly } from './findFireflies.ts';
 import { FIREFLY_CAUSES } from './fireflyCauses.ts';
+import { GROWN, growthOf, isByChance, type Clamp } from './guiltyPath.ts';
 import { words } from './words.ts';
 
-const MOST_PIXELS = 40;
+const MOST_PIXELS = 100;
 const MOST_CLUSTERS = 10;
 const MOST_PATHS = 6;
 const CLAMP_KINDS = ['direct', 'indirect'] as const;
@@ -77,19 +78,15 @@ export function fireflyPaths(clusters: Cluster[], explained: Explained[], { surf
     paths: shown.map(({ firefly: { sample, x, y }, path, story }) => {
       const { light, notation, step, vertices } = path;
       const at = vertices[step];
-      const grown = at.after ? Math.max(...at.after) / Math.max(...at.before, 1e-30) : 0;
+      const grown = isByChance(at) ? growthOf(at) : 0;
       const on = surfaces[at.surface]?.name ?? at.surface;
-      const why = grown > 2 ? words.grown(grown, on) : light.asked ? words.near(on, story.light) : words.chance(at.density, on, story.light); // prettier-ignore
+      const why = grown > GROWN ? words.grown(grown, on) : light.asked ? words.near(on, story.light) : words.chance(at.density, on, story.light); // prettier-ignore
       return { x, y, sample: sample!.index, label: words.path(x, y, sample!.index, sample!.luminance, notation), vertices, marked: { vertex: step, text: why } }; // prettier-ignore
     }),
   };
 }
 
-export function clampCurves(
-  explained: Explained[],
-  opened: RenderedRegion,
-  clamp: { direct: number; indirect: number },
-): Evidence {
+export function clampCurves(explained: Explained[], opened: RenderedRegion, clamp: Clamp): Evidence {
   const rows = opened.statistics.paths!.clamps;
   const all = clampableLight(rows);
   const steps = [...new Set(rows.map(({ from }) => from))].sort((a, b) => a - b).filter((_, i) => i % 4 === 0);
@@ -104,7 +101,7 @@ export function clampCurves(
     curves: kinds.flatMap((kind) => [
       {
         label: words.clampLeft(kind),
-        points: steps.map((step): [number, number] => [step, leftWith(explained, { direct: 0, indirect: 0, [kind]: step }) / explained.length]), // prettier-ignore
+        points: steps.map((step): [number, number] => [step, leftWith(explained, clamp, { ...clamp, [kind]: step }) / explained.length]), // prettier-ignore
       },
       {
         label: words.clampLost(kind),

@@ -36,15 +36,17 @@ export function clampRemedy(
   const { clamps, samples } = opened.statistics.paths!;
   const all = clampableLight(clamps);
   const options = (['direct', 'indirect'] as const).flatMap((kind) => {
-    const value = clampThatLeaves(explained, kind, LEFT);
-    return value === null || all === 0 ? [] : [{ kind, value, lost: clampedLight(clamps, kind, value) }];
+    const value = clampThatLeaves(explained, settings.clamp, kind, LEFT);
+    return value === null || all === 0 || (settings.clamp[kind] > 0 && value >= settings.clamp[kind])
+      ? []
+      : [{ kind, value, lost: clampedLight(clamps, kind, value) }];
   });
   // the one that takes less light away
   const [best] = options.sort((a, b) => sum(a.lost) - sum(b.lost));
   if (!best) return [];
   const { kind, lost } = best;
   const value = Number(best.value.toPrecision(2));
-  const share = leftWith(explained, { direct: 0, indirect: 0, [kind]: value }) / explained.length;
+  const share = leftWith(explained, settings.clamp, { ...settings.clamp, [kind]: value }) / explained.length;
   const before = clampedLight(clamps, kind, settings.clamp[kind]);
   const darker = ratioOf(lost.map((v, g) => v - before[g]), samples); // prettier-ignore
   return [

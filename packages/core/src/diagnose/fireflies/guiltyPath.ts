@@ -1,7 +1,10 @@
 // Which path made a firefly: its brightest sample, replayed, and the light of it that counts most.
 import { luminance } from '../../color/index.ts';
 import type { FoundLight, PathTracer, PathVertex } from '../../render/index.ts';
+import type { RenderSettings } from '../../scene/index.ts';
 import type { Firefly } from './findFireflies.ts';
+
+export type Clamp = RenderSettings['clamp'];
 
 /** Light of a sample, for what clamps would do to it. */
 export interface Part {
@@ -15,8 +18,6 @@ export interface GuiltyPath {
   /** From the camera to the place where the light was found. */
   vertices: PathVertex[];
   light: FoundLight;
-  /** Of the sample's light that this one brought, 0..1. */
-  share: number;
   /** All light of the sample that clamps look at. */
   parts: Part[];
   /** What the pixel filter weighs the sample with. */
@@ -29,22 +30,30 @@ export interface GuiltyPath {
 
 const brightness = ({ radiance: [r, g, b] }: FoundLight) => luminance(r, g, b);
 
-/** @returns null where the replay finds no light: the picture is not of these settings */
-export function guiltyPath(tracer: PathTracer, { sample, x, y }: Firefly): GuiltyPath | null {
+/** Luminance that clamps leave of a sample. @param clamp 0 is off */
+export const keptOf = (parts: Part[], clamp: Clamp): number =>
+  parts.reduce((sum, { indirect, luminance: y, share }) => sum + share * Math.min(y, (indirect ? clamp.indirect : clamp.direct) || Infinity), 0); // prettier-ignore
+
+/**
+ * @param clamp of the picture
+ * @returns null where the replay finds no light: the picture is not of these settings
+ */
+export function guiltyPath(tracer: PathTracer, { sample, x, y }: Firefly, clamp: Clamp): GuiltyPath | null {
   if (!sample) return null;
   const vertices = tracer.replay(x, y, sample.index);
   let [at, light]: [number, FoundLight | null] = [-1, null];
-  let sum = 0;
+  let seen = 0;
   const parts: Part[] = [];
   vertices.forEach((vertex, i) => {
     for (const found of vertex.lights) {
       if (found.cutBy) continue;
       const y = brightness(found);
-      sum += y;
-      if (found.events > 0) parts.push({ luminance: y / found.share, share: found.share, indirect: found.events > 1 });
+      if (found.events === 0) seen += y;
+      else parts.push({ luminance: y / found.share, share: found.share, indirect: found.events > 1 });
       if (!light || y > brightness(light)) [at, light] = [i, found];
     }
   });
+  const sum = seen + keptOf(parts, clamp);
   if (!light || !(sum > 0)) return null;
   const { branch, split } = vertices[at];
   // a sample splits at its first surface: what belongs to the other branches is left out
@@ -53,7 +62,6 @@ export function guiltyPath(tracer: PathTracer, { sample, x, y }: Firefly): Guilt
   return {
     vertices: path,
     light,
-    share: brightness(light) / sum,
     parts,
     weight: sample.luminance / sum,
     step: explodingStep(path, light),
@@ -61,25 +69,40 @@ export function guiltyPath(tracer: PathTracer, { sample, x, y }: Firefly): Guilt
   };
 }
 
+/** A glowing surface that was met is the last vertex itself: what happens there afterwards is no part of the light's way. */
+export const untilLight = (vertices: PathVertex[], { asked, light }: FoundLight): PathVertex[] =>
+  !asked && light === 'surfaces' ? vertices.slice(0, -1) : vertices;
+
+/** From this growth of the throughput on, a vertex is called the one that made the path explode. No source. */
+export const GROWN = 2;
+export const growthOf = ({ after, before }: PathVertex) =>
+  after ? Math.max(...after) / Math.max(...before, 1e-30) : 0;
+
+/** The direction was chosen by chance: the lobe is no perfect mirror. */
+export const isByChance = ({ density, lobe }: PathVertex) => lobe !== null && density > 0;
+
 /**
  * Where the path grew bright beyond measure: the vertex whose event multiplied the throughput most, if any did; for light that
  * was met, the last one that chose its direction by chance; for light that was asked for, the one that asked.
  */
-function explodingStep(path: PathVertex[], { asked }: FoundLight): number {
-  let [step, most] = [-1, 2];
-  path.forEach(({ after, before }, i) => {
-    const grown = after ? Math.max(...after) / Math.max(...before, 1e-30) : 0;
+function explodingStep(vertices: PathVertex[], light: FoundLight): number {
+  const { asked } = light;
+  const path = untilLight(vertices, light);
+  let [step, most] = [-1, GROWN];
+  path.forEach((vertex, i) => {
+    // smooth glass scales radiance by the square of its IOR, and takes it back on the way out
+    const grown = isByChance(vertex) ? growthOf(vertex) : 0;
     if (grown > most) [step, most] = [i, grown];
   });
   if (step >= 0 || asked) return step >= 0 ? step : path.length - 1;
-  const chance = path.findLastIndex(({ density, lobe }) => lobe !== null && density > 0);
-  return chance >= 0 ? chance : path.length - 1;
+  return Math.max(0, path.findLastIndex(isByChance));
 }
 
 /** D: diffuse, S: specular or refracted, V: scattered in a volume. */
-function notationOf(path: PathVertex[], { asked }: FoundLight): string {
+function notationOf(vertices: PathVertex[], light: FoundLight): string {
+  const path = untilLight(vertices, light);
   const letters = path.flatMap(({ lobe }) => (lobe === null ? [] : [lobe === 'diffuse' ? 'D' : lobe === 'volume' ? 'V' : 'S'])); // prettier-ignore
-  // the surface that asked has no event of its own
-  if (asked && path.at(-1)!.lobe === null) letters.push('D');
+  // the surface that asked may have no event of its own
+  if (light.asked && path.at(-1)!.lobe === null) letters.push('D');
   return `L${letters.reverse().join('')}E`.replace(/(S)\1+/g, '$1+');
 }

@@ -1,5 +1,5 @@
 // All wording of the firefly diagnosis.
-import { finePercent, formatEstimate, formatNumber, plainNumber, type Estimate } from '../units.ts';
+import { finePercent, formatEstimate, plainNumber, type Estimate } from '../units.ts';
 import type { FireflyCause, FireflyStory } from './fireflyCauses.ts';
 
 const list = (names: string[]) => [...new Set(names)].join(' and ');
@@ -30,9 +30,11 @@ export const words = {
   notNumbers: (count: number) => `${count} pixels are not a number and cannot be judged.`,
   noBeauty: 'this picture has no beauty layer: fireflies are counted in the beauty',
   more: (from: number, to: number, left: Estimate, all: number) =>
-    `From ${from} to ${to} pixel samples, about ${formatEstimate(left, 'count')} fireflies will be left of ${all}.`,
+    left.value >= all
+      ? `More samples do not help: from ${from} to ${to} pixel samples, ${formatEstimate(left, 'count')} fainter fireflies are predicted instead of ${all}.`
+      : `From ${from} to ${to} pixel samples, ${formatEstimate(left, 'count')} of ${all} fireflies are predicted to be left.`,
   worse: (title: string, left: number, now: number) =>
-    `"${title}" does not help: ${formatNumber(Math.round(left), 'count')} fireflies are predicted, ${now} are there now.`,
+    `"${title}" was tried and does not help: ${left} fireflies are predicted instead of ${now}.`,
   tail: (index: Estimate) =>
     index.value < 2
       ? `The variance does not settle: the tail index of the sample values is ${formatEstimate(index, '')}, below 2.`
