@@ -81,7 +81,7 @@ export async function benchPlan(): Promise<void> {
 }
 
 /**
- * Every combination of splits, its pixel samples told from a short render, which makes few splits look better than they
+ * Every combination of splits, its pixel samples predicted from a short render, which makes few splits look better than they
  * are; the best of these rendered as told; and the best of those, in turn with the plan, several times.
  */
 function bruteForce(seed: number): void {

@@ -68,13 +68,13 @@ describe('the shadows crawl in the extracting room', function () {
     expect(less.seconds).to.be.below(now.seconds);
     expect(await page.locator(`${test('plan-chart')} .apexcharts-line-series path`).count()).to.be.above(0);
     await picture('plan');
-    await page.getByText('Where the noise of now arises').click();
+    await page.getByText('Where the current noise comes from').click();
     expect(await textOf(page, test('plan-levels'))).to.match(/^within the diffuse samples \d+ %/);
     const { violations } = await new AxeBuilder({ page }).exclude('.apexcharts-canvas').analyze();
     expect(violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => v.id)).to.deep.equal([]); // prettier-ignore
   });
 
-  it('a stricter limit plans anew; undo brings the old one back', async () => {
+  it('a stricter limit plans again; undo brings the old one back', async () => {
     const { seconds } = await foretold('plan');
     await shown('limit-sequence').click();
     await page.locator(`${test('plan-summary')}:has-text("limit of 0.5 L*")`).waitFor();
@@ -159,7 +159,7 @@ describe('the shadows crawl in the extracting room', function () {
   it('the plan of the kept settings calls them within the limit', async () => {
     await shown('tab-settings').click();
     await shown('way-plan').click();
-    await page.locator(`${test('option-present')}:has-text("in limit")`).waitFor();
+    await page.locator(`${test('option-present')}:has-text("within the limit")`).waitFor();
     expect((await foretold('present')).text).to.not.contain('1 diffuse');
   });
 });

@@ -171,7 +171,7 @@ describe('the interface to scenes', () => {
     expect((await ask('DELETE', `sweeps/${id}`)).status).to.equal(404);
   });
 
-  it('sweeps over what can be chosen, and tells how far each is from the dearest', async () => {
+  it('sweeps over what can be chosen, and says how far each is from the most expensive', async () => {
     const region = { x: 40, y: 60, width: 16, height: 16 };
     const axes = [
       { path: '/preview/clearShadows', values: ['off', 'tinted'] },

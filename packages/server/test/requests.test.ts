@@ -77,7 +77,7 @@ describe('requests', () => {
     }
   });
 
-  it('a lost database is told from a fault', () => {
+  it('a lost database is not taken for a fault', () => {
     expect(isLostConnection(Object.assign(new Error('x'), { code: '57P01' }))).to.equal(true);
     expect(isLostConnection(new Error('outer', { cause: new Error('Connection terminated unexpectedly') }))).to.equal(
       true,

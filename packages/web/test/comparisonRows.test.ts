@@ -21,7 +21,7 @@ describe('rows of a comparison', () => {
       ['Brightest sample', '5.00', '5.00', '× 1.00'],
       // 3 of 12 s of all threads went to the region
       ['Time of the region', '2.5 s', '5.0 s', '× 2.00'],
-      ['Time of the whole', '10 s', '20 s', '× 2.00'],
+      ['Frame time', '10 s', '20 s', '× 2.00'],
       ['Memory of the scene', '4.0 MB', '8.0 MB', '× 2.00'],
       ['Rays a pixel', '4', '8', '× 2.00'],
     ]);

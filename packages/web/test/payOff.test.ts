@@ -22,7 +22,7 @@ describe('what a change pays', () => {
     expect(payOff(reading(1, 10, 16), reading(1, 10, 16), names)).to.have.length(1);
     expect(payOff(reading(4, 10, 16, 0.6), reading(1, 10, 16), names).join()).not.to.contain('In equal time');
   });
-  it('says that it cannot be told where single samples make the variance', () => {
+  it('says that it cannot be predicted where single samples make the variance', () => {
     expect(payOff(reading(4, 10, 16, 0.6), reading(1, 20, 16), names)[1]).to.contain('60 % of its variance');
   });
 });

@@ -31,7 +31,7 @@ export function logKey({ level, text }: FrameLogLine): string {
   return `${level} ${words}`;
 }
 
-/** The gravest groups first, and of those the largest; harmless ones behind the others. */
+/** The most severe groups first, and of those the largest; harmless ones behind the others. */
 export function groupLog(lines: FrameLogLine[], harmless: Harmless[]): LogGroup[] {
   const groups = new Map<string, LogGroup>();
   for (const { level, text } of lines) {
@@ -45,7 +45,7 @@ export function groupLog(lines: FrameLogLine[], harmless: Harmless[]): LogGroup[
 }
 
 /** How many errors and warnings are not harmless. */
-export function graveCount(groups: LogGroup[]): { errors: number; warnings: number } {
+export function severeCount(groups: LogGroup[]): { errors: number; warnings: number } {
   const of = (level: LogGroup['level']) =>
     groups.filter((g) => g.level === level && g.harmless === null).reduce((sum, g) => sum + g.count, 0);
   return { errors: of('error'), warnings: of('warning') };

@@ -1,6 +1,6 @@
 import { compilePattern, type LogPattern } from './logPatterns.ts';
 
-/** A line of a renderer's log, with how grave it is. */
+/** A line of a renderer's log, with its severity. */
 export interface FrameLogLine {
   level: 'note' | 'warning' | 'error';
   text: string;
@@ -9,7 +9,7 @@ export interface FrameLogLine {
 /** So many lines are kept; errors and warnings go before notes. */
 const MOST_LINES = 2000;
 
-/** The lines of a log as text. How grave a line is stands in it as a word: common practice, no source. */
+/** The lines of a log as text. Its severity stands in it as a word: common practice, no source. */
 export function readLogLines(text: string): FrameLogLine[] {
   const lines = text
     .split(/\r?\n/)
@@ -24,12 +24,12 @@ export function readLogLines(text: string): FrameLogLine[] {
       return { level, text: line.slice(0, 1000) };
     });
   if (lines.length <= MOST_LINES) return lines;
-  const grave = lines.filter((l) => l.level !== 'note').length;
-  let room = Math.max(0, MOST_LINES - grave);
+  const severe = lines.filter((l) => l.level !== 'note').length;
+  let room = Math.max(0, MOST_LINES - severe);
   return lines.filter((l) => l.level !== 'note' || room-- > 0).slice(0, MOST_LINES);
 }
 
-/** Lines as grave as the patterns say; those that none of them fits stay as they are. The last pattern that fits counts. */
+/** Lines with the severity that the patterns give them; those that none of them fits stay as they are. The last pattern that fits counts. */
 export function gradeLines<T extends FrameLogLine>(lines: T[], patterns: LogPattern[]): T[] {
   const grades = patterns.flatMap((pattern) => {
     const { fact } = pattern;

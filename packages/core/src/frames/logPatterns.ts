@@ -1,4 +1,4 @@
-// How logs speak: what of a line is a time, a size, a file, and how grave it is. Of logs in general (common practice, no
+// How logs speak: what of a line is a time, a size, a file, and how severe it is. Of logs in general (common practice, no
 // source); users add those of their house.
 import { InputError } from '../formats/index.ts';
 
@@ -41,7 +41,7 @@ export function compilePattern({ expression, fact }: LogPattern): (text: string)
   const isGrade = fact === 'error' || fact === 'warning' || fact === 'note';
   try {
     const pattern = new RegExp(expression, 'i');
-    // one that matches nothing too tells how many groups there are
+    // one that matches nothing too says how many groups there are
     if (!isGrade && new RegExp(`${expression}|`).exec('')!.length < 2) throw new Error('it needs a group in brackets');
     return (text) => pattern.exec(text.slice(0, LONGEST))?.[isGrade ? 0 : 1];
   } catch (error) {

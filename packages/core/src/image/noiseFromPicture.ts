@@ -1,4 +1,4 @@
-// The noise of a picture told from its pixels alone, for frames that carry no statistics.
+// The noise of a picture, estimated from its pixels alone, for frames that carry no statistics.
 //
 // What is left of the picture is [1 -2 1] across and down, over 6: independent noise keeps its spread, and shading that is
 // smooth, or an edge that stands upright or lies flat, leaves nothing (Immerkaer, Fast noise variance estimation, Computer
@@ -11,7 +11,7 @@
 // of 12 took twice the time and were no better.
 import type { Region } from './picture.ts';
 
-/** Side of the squares that get one value, and of the windows around them that it is told from. */
+/** Side of the squares that get one value, and of the windows around them that it is estimated from. */
 const TILE = 8;
 const WINDOW = 16;
 /** Pixels from which on the squares are as large as their windows: 4K takes a second instead of three and a half. */

@@ -26,7 +26,7 @@ export interface LightCost {
 }
 
 /**
- * Of each light group of a render, the dearest first; none where there is one alone.
+ * Of each light group of a render, the most expensive first; none where there is one alone.
  * @param groups names in the order of the film
  */
 export function lightCosts(

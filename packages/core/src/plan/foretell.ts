@@ -1,4 +1,4 @@
-// What counts of samples will give, told from a pilot, held against what was measured, and how far it can be trusted.
+// What counts of samples will give, predicted from a pilot, held against what was measured, and how far it can be trusted.
 import { type Estimate } from '../diagnose/index.ts';
 import { costModel, PART_RANGE, quantileSpread, readNoiseData, type CostModel } from '../predict/index.ts';
 import { cropPlane, findChannel, VISIBLE_NOISE_DEFAULTS, type Picture, type Region } from '../image/index.ts';

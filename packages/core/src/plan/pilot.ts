@@ -8,7 +8,7 @@ const SPLITS = 8;
 const PIXEL_SAMPLES = { least: 4, most: 16 };
 
 /**
- * The cheap render that a sampling plan is told from: several splits of everything, and about half the samples that the
+ * The cheap render that a sampling plan is predicted from: several splits of everything, and about half the samples that the
  * present settings take, as long as these are enough.
  */
 export function pilotSettings(present: RenderSettings): RenderSettings {

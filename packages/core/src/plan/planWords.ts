@@ -16,7 +16,7 @@ export const planWords = {
     present: 'as set now',
     plan: 'the limit, in the least time',
     sameTime: 'least noise in the time of now',
-    sameNoise: 'noise of now in the least time',
+    sameNoise: 'same noise in the least time',
     halfTime: 'least noise in half the time of now',
     adaptive: 'the limit, adaptive',
   },
@@ -32,7 +32,7 @@ export const planWords = {
   wideFilter: (kind: string, width: number, usual: number) =>
     `A ${kind} filter ${width} pixels wide blurs: up to ${usual} is usual. Its width costs no time.`,
   presentAdaptive:
-    'Sampling is adaptive as it is set now: its noise and time are told as if every tile took all samples.',
+    'Sampling is adaptive as it is set now: its noise and time are predicted as if every tile took all samples.',
   notAdaptive: 'Adaptive sampling would not be quicker here.',
   fewPixels: (count: number) =>
     `${count} pixel samples are fewer than the usual 9: edges and fine lines may show steps.`,
@@ -43,5 +43,5 @@ export const planWords = {
   tail: (index: number) =>
     `A few very bright samples carry much of the noise (tail index ${index.toFixed(1)}; below 2 the variance has no end): more samples help less than their root, and the prediction is uncertain upwards. Look for fireflies first.`,
   beyond: (kind: SplitKind, pilot: number) =>
-    `More than the ${pilot} ${kind} samples of the pilot were not measured: told from how the last doublings went.`,
+    `More than the ${pilot} ${kind} samples of the pilot were not measured: extrapolated from the last doublings.`,
 };

@@ -11,7 +11,7 @@ export interface ChangePrediction {
   /** Seconds for the whole frame, and for the region alone. */
   seconds: Estimate;
   regionSeconds: Estimate;
-  /** L* over the region; null where the change alters what is seen, so that only a trial can tell. */
+  /** L* over the region; null where the change alters what is seen, so that only a trial can measure it. */
   noise: Estimate | null;
   /** For a pixel, with the new settings. */
   rays: RayBudgetRow[];

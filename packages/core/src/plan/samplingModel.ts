@@ -1,4 +1,4 @@
-// What a region's noise and time become with any counts of samples, told from a pilot: a cheap render with several splits
+// What a region's noise and time become with any counts of samples, predicted from a pilot: a cheap render with several splits
 // of everything that can be split.
 //
 // Two stages (Cochran 1977, 10.3): the variance of a pixel's mean is (between camera samples + within their splits) / N.

@@ -57,7 +57,7 @@ export function sweptValue(patch: Patch, path: string): SweepValue | undefined {
 
 /**
  * What the trials are judged by. Of counts: the noise against the rays. Of other settings: the difference from the
- * dearest trial against the rays. Of the scene: the noise against the difference from what the scene is now.
+ * most expensive trial against the rays. Of the scene: the noise against the difference from what the scene is now.
  */
 export type SweepCurve = 'noise against rays' | 'difference against rays' | 'noise against difference';
 export function sweepCurve(axes: SweepAxis[]): SweepCurve {
@@ -67,7 +67,7 @@ export function sweepCurve(axes: SweepAxis[]): SweepCurve {
 }
 
 /**
- * The trial that the others are held against: of those with what the scene is now, the dearest (of equals the last).
+ * The trial that the others are held against: of those with what the scene is now, the most expensive (of equals the last).
  * @param document what the shot is but for the sweep
  * @returns null where none has it
  */

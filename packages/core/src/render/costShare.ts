@@ -12,7 +12,7 @@ export interface CostShare {
   /** Share of the pixels that cost more than DEAR times the mean, and what they take together of the total. */
   pixels: number;
   taken: number;
-  /** Surfaces that those pixels show, by what is taken on them, the dearest first; shares of `taken`. */
+  /** Surfaces that those pixels show, by what is taken on them, the most expensive first; shares of `taken`. */
   surfaces: { name: string; share: number }[];
 }
 

@@ -47,7 +47,7 @@ const PARTS = {
   splits: SPLIT_KINDS.length * SPLIT_LEVELS.length, // spread of groups of splits (luminance), summed over samples
   samples: 1,
   time: 1, // ms
-  kindTime: SPLIT_LOBES.length, // ms of what follows a first event of each kind, told from some of the samples
+  kindTime: SPLIT_LOBES.length, // ms of what follows a first event of each kind, measured on some of the samples
   lightTime: MOST_GROUPS, // ms of asking the lights of each group at the first surface, likewise
   rays: RAY_TYPES.length,
   branchRays: SPLIT_LOBES.length, // rays that follow a first event of each kind, shadow rays included

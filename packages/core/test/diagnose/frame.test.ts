@@ -56,7 +56,7 @@ describe('noise of a frame without statistics', () => {
       expect(told.remedies).to.deep.equal([]);
     });
 
-  it('says how sure it is, what it takes, and what cannot be told', () => {
+  it('says how sure it is, what it takes, and what cannot be said', () => {
     const input = proofOf(SCENES['rough glass before a glow']);
     const picture = bare(input.picture);
     const { noise, noiseLow, noiseHigh } = diagnoseFrame({ ...input, picture }).measured;

@@ -52,8 +52,10 @@ describe('sweeps', () => {
     const shot = { ...frameShot('sill', { width: 8, height: 8 }), surfaces: { grey: SURFACE_DEFAULTS } };
     const trials = sweepPatches([rough, count], 'final').map((patch, i) => ({ patch, rays: [1, 9, 2, 4][i] }));
     expect(trials.map(({ patch }) => sweptValue(patch, rough.path))).to.deep.equal([0.2, 0.2, 0.5, 0.5]);
-    expect(referenceTrial(trials, [rough, count], shot), 'the dearest of what is as now').to.equal(trials[3]);
-    expect(referenceTrial(trials, [count], shot), 'the dearest of all').to.equal(trials[1]);
+    expect(referenceTrial(trials, [rough, count], shot), 'the most expensive of what is as it is now').to.equal(
+      trials[3],
+    );
+    expect(referenceTrial(trials, [count], shot), 'the most expensive of all').to.equal(trials[1]);
     expect(referenceTrial(trials.slice(0, 2), [rough, count], shot), 'none is as now').to.equal(null);
   });
 

@@ -22,7 +22,7 @@ const render = (change: object) => {
   return { picture, settings, seconds: timeByRays(picture) };
 };
 
-describe('what costs and brings nothing', () => {
+describe('wasted render cost', () => {
   const present = { ...base, diffuseSamples: 16 };
   const measured = render(present);
   const pilot = render({ diffuseSamples: 8, lightSamples: 8, pixelSamples: 16 });

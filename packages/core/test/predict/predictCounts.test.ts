@@ -106,7 +106,7 @@ describe('noise from few samples', () => {
     return { data, noise: regionNoise(data, data.beauty, STOPS) };
   }
 
-  it('falls slower than with their root; by how much is told from the first quarter of them', () => {
+  it('falls slower than with their root; by how much is read from the first quarter of them', () => {
     const [few, many] = [film(16, 1), film(64, 2)];
     expect(many.noise / few.noise, 'not half').to.be.above(0.6);
     const told = predictNoise(few.data, { pixels: 4, splits: {} }, STOPS, counts).value;

@@ -39,7 +39,7 @@ describe('time of a render by what it goes to', () => {
   addSamples(new PathTracer(compiled, settings), film, 0, settings.pixelSamples, () => 1000 * rays());
   const { kindSeconds, lightSeconds, pixelSeconds } = filmStatistics(film, 1);
 
-  it('is that of the rays of each kind, told from one sample in four', () => {
+  it('is that of the rays of each kind, measured on one sample in four', () => {
     expect(pixelSeconds).to.be.closeTo(rays(), 1e-6 * rays());
     for (const [lobe, k] of [
       ['diffuse', 0],

@@ -1,4 +1,4 @@
-// What pending changes will cost, and the sampling plan: both told from a pilot where one was rendered.
+// What pending changes will cost, and the sampling plan: both predicted from a pilot where one was rendered.
 import { Router } from 'express';
 import {
   expectTime,
@@ -107,7 +107,7 @@ function lightsOf({ environment, lights, objects, surfaces }: ShotDocument): num
   return Object.values(lights).filter((l) => l.strength > 0).length + Number(environment.strength > 0) + Number(glows);
 }
 
-/** So many renders, the newest, tell what another will take. */
+/** So many renders, the newest, say what another will take. */
 const MOST_TIMED = 24;
 
 /**

@@ -67,7 +67,7 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
     const { source } = await getPicture(db, whole(request, 'proof'));
     const layer = await pictures.layer(source, request.params.layer);
     if (!layer) throw new Missing(`The proof has no layer ${request.params.layer}.`);
-    // proofs never change; what the layers of frames are may be chosen anew
+    // proofs never change; what the layers of frames are may be chosen again
     if (!source.mapping) response.set('cache-control', 'private, max-age=31536000, immutable');
     sendHalves(response, layer.width, layer.height, layer.channels, layer.halves);
   });

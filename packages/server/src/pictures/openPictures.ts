@@ -108,7 +108,7 @@ export const layersNamed = (names: string[]) => only(...names.map(escape));
 
 /** Layers of the light, and what they add up to. */
 export const LIGHT_LAYERS = only(MAIN_LAYER, ...LIGHT_ROLES, `${escape(LIGHT_PREFIX)}.*`);
-/** What the noise and the limits of a region are told from. */
+/** What the noise and the limits of a region are read from. */
 export const STATISTICS_LAYERS = only(MAIN_LAYER, '(error|halves|cut|rays|probeRays|branchRays|kindTime|spread|splits)(\\..*)?', 'samples', 'time', 'early', 'brightest'); // prettier-ignore
 
 /** What a layer on view needs: itself, the parts of a sum, or the ranks of a matte. */

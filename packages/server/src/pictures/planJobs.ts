@@ -1,4 +1,4 @@
-// What is told of pending changes, on the pictures of proofs and pilots.
+// What is predicted of pending changes, on the pictures of proofs and pilots.
 import type { Region } from '@dusting/core/image';
 import { type Counted, foretell, predictChange, samplingPlan, type ChangePrediction, type PlanInput, type SamplingPlan, type Timed } from '@dusting/core/plan'; // prettier-ignore
 import type { RenderSettings } from '@dusting/core/scene';
@@ -13,7 +13,7 @@ export interface RenderedSource {
 }
 type PlanWish = Omit<PlanInput, 'pilot' | 'measured' | 'region'> & { region: Region | null };
 export interface CountPrediction extends ChangePrediction {
-  /** The pilot that it was told from, if one was. */
+  /** The pilot that it was predicted from, if one was. */
   pilot: number | null;
 }
 

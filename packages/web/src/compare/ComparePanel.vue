@@ -17,7 +17,7 @@ const c = computed(() => bench.comparison);
 const rows = computed(() =>
   c.value && bench.beside && bench.proof ? comparisonRows(c.value, bench.beside, bench.proof) : [],
 );
-const told = computed(() => {
+const sentences = computed(() => {
   const [before, after] = [c.value?.before.statistics, c.value?.after.statistics];
   if (!before || !after || !bench.beside || !bench.proof) return [];
   return payOff(before, after, { before: proofName(bench.beside), after: proofName(bench.proof) });
@@ -63,7 +63,7 @@ async function decide(keep: boolean) {
           </tr>
         </tbody>
       </table>
-      <p v-for="sentence in told" :key="sentence" data-test="pay-off">{{ sentence }}</p>
+      <p v-for="sentence in sentences" :key="sentence" data-test="pay-off">{{ sentence }}</p>
       <template v-if="apart.length > 0">
         <h3>How far apart, {{ layerLabel(bench.layer) }}</h3>
         <table data-test="apart">

@@ -29,7 +29,7 @@ export function comparisonRows(comparison: Comparison, before: Proof, after: Pro
   measured('Brightest sample', value, (s) => s.brightest.luminance);
   add('Time of the region', seconds, [regionSeconds(before, one.statistics), regionSeconds(after, two.statistics)]);
   const isAlike = JSON.stringify(before.region) === JSON.stringify(after.region);
-  if (isAlike) add('Time of the whole', seconds, [before.seconds, after.seconds]);
+  if (isAlike) add('Frame time', seconds, [before.seconds, after.seconds]);
   // the film is as large as what is rendered
   add(`Memory of the scene${isAlike ? '' : ', without film'}`, megabytes, [memoryOf(before, isAlike), memoryOf(after, isAlike)]); // prettier-ignore
   if (isAlike) add('Rays a pixel', (n) => n.toFixed(0), [raysAPixel(before), raysAPixel(after)]);

@@ -33,7 +33,7 @@ const shown = computed(() => (bench.proof ? proofName(bench.proof) : 'a proof'))
       >
     </header>
     <p v-if="!module" class="dim">
-      There is no diagnosis for this kind yet. The line under the picture tells how much light each depth limit cuts off
+      There is no diagnosis for this kind yet. The line below the picture says how much light each depth limit cuts off
       here, and the layers “cut off by a limit” show where.
     </p>
     <template v-else>

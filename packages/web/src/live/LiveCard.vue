@@ -72,7 +72,7 @@ function compare() {
       <button
         class="tool"
         :aria-pressed="preview.frozen !== null"
-        title="F. Keeps this picture to compare what comes with it"
+        title="F. Freeze this picture for comparison"
         data-test="live-freeze"
         @click="preview.freeze()"
       >

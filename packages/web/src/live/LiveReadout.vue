@@ -34,6 +34,6 @@ const display = computed(() => pixel.value && look.sent(pixel.value.values).map(
         <span class="dim">of the preview</span>
       </p>
     </template>
-    <p v-else class="line dim">Point at a pixel to read the preview. Drag to mark what gets its samples first.</p>
+    <p v-else class="line dim">Point at a pixel to read the preview. Drag to render a region first.</p>
   </div>
 </template>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-// The log of a proof: messages by how grave they are, those that say the same together, harmless ones out of the count.
+// The log of a proof: messages by severity, those that say the same together, harmless ones out of the count.
 import { computed, ref } from 'vue';
 import Button from 'primevue/button';
-import { gradeLines, graveCount, groupLog, LOG_PATTERNS, type LogGroup } from '@dusting/core/frames';
+import { gradeLines, severeCount, groupLog, LOG_PATTERNS, type LogGroup } from '@dusting/core/frames';
 import type { Proof } from '../api.ts';
 import { useBench } from '../stores/bench.ts';
 import { useContents } from '../stores/contents.ts';
@@ -16,15 +16,15 @@ const bench = useBench();
 const contents = useContents();
 const edits = useEdits();
 const patterns = computed(() => [...(bench.shot?.logPatterns ?? []), ...LOG_PATTERNS]);
-/** Those of the house say how grave a line of another renderer is. */
+/** Those of the house give the severity of a line of another renderer. */
 const lines = computed(() => (bench.isFrames ? gradeLines(props.proof.log, patterns.value) : props.proof.log));
 const groups = computed(() => groupLog(lines.value, bench.shot?.harmless ?? []));
-const grave = computed(() => graveCount(groups.value));
+const severe = computed(() => severeCount(groups.value));
 const counted = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
-const told = computed(() => {
-  const { errors, warnings } = grave.value;
+const count = computed(() => {
+  const { errors, warnings } = severe.value;
   const parts = [errors > 0 && counted(errors, 'error'), warnings > 0 && counted(warnings, 'warning')].filter(Boolean);
-  return parts.length > 0 ? parts.join(', ') : 'nothing grave';
+  return parts.length > 0 ? parts.join(', ') : 'No errors or warnings';
 });
 const marking = ref<string | null>(null);
 const reason = ref('');
@@ -46,7 +46,7 @@ function concerned({ text }: LogGroup) {
 
 <template>
   <h2>
-    Log of {{ proofName(proof) }}: <span data-test="log-count">{{ told }}</span>
+    Log of {{ proofName(proof) }}: <span data-test="log-count">{{ count }}</span>
   </h2>
   <template v-if="bench.isFrames">
     <LogFacts :lines="lines" :patterns="patterns" />
@@ -60,7 +60,7 @@ function concerned({ text }: LogGroup) {
     <p v-if="group.harmless !== null" class="dim">harmless: {{ group.harmless }}</p>
     <p class="links">
       <button v-if="concerned(group)" @click="contents.pick(concerned(group))">{{ concerned(group)!.name }}</button>
-      <button v-if="group.harmless !== null" @click="unmark(group)">let it count again</button>
+      <button v-if="group.harmless !== null" @click="unmark(group)">Stop ignoring</button>
       <button
         v-else-if="group.level !== 'note'"
         :aria-expanded="marking === group.key"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// What the time of a frame goes to, what of it brings nothing, and what a sequence takes.
+// What the time of a frame goes to, what of it is wasted, and what a sequence takes.
 import { computed, ref } from 'vue';
 import Button from 'primevue/button';
 import { useLocalStorage } from '@vueuse/core';
@@ -25,7 +25,7 @@ const FIELDS = [
 
 <template>
   <template v-if="props.plan.waste.length > 0">
-    <h3>Costs and brings nothing</h3>
+    <h3>Wasted render cost</h3>
     <div v-for="item in props.plan.waste" :key="item.id" class="waste" :data-test="`waste-${item.id}`">
       <p>
         {{ item.title }}: saves

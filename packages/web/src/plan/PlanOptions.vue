@@ -49,7 +49,7 @@ function range({ high, low }: Estimate, format: (n: number) => string) {
         <span class="number">{{ lightnessUnits(option.noise.value) }}</span><span class="dim number">{{
           range(option.noise, lightnessUnits)
         }}</span>
-        {{ option.meetsLimit ? 'in limit' : 'over' }},
+        {{ option.meetsLimit ? 'within the limit' : 'above the limit' }},
         <span class="number">{{ seconds(option.seconds.value) }}</span><span class="dim number">{{
           range(option.seconds, seconds)
         }}</span>

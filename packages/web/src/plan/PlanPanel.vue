@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// From a noise limit to settings that meet it: the pilot, what it tells, and the choice.
+// From a noise limit to settings that meet it: the pilot, what it measures, and the choice.
 import { computed } from 'vue';
 import Button from 'primevue/button';
 import { percent } from '@dusting/core/diagnose';
@@ -15,13 +15,13 @@ import PlanOptions from './PlanOptions.vue';
 const bench = useBench();
 const plan = usePlan();
 const pilot = computed(() => bench.shot?.proofs.find((p) => p.id === plan.pilot));
-/** The noise is told of a part of the frame: of the region, or of the one that the pilot shows. */
+/** The noise is predicted for a part of the frame: of the region, or of the one that the pilot shows. */
 const ofPart = computed(() => {
   if (bench.region || !pilot.value) return !!bench.region;
   const { region, settings } = pilot.value;
   return region.width < settings.width || region.height < settings.height;
 });
-/** How many renders the time is told from. */
+/** How many renders the time is predicted from. */
 const renders = computed(() => {
   const timed = plan.plan?.rests.timed ?? 0;
   return timed > 0 ? `; the time fitted to ${timed} ${timed === 1 ? 'render' : 'renders'} of this shot` : '';
@@ -41,8 +41,8 @@ const parts = computed(() => {
   <section v-if="bench.shot" class="panel">
     <NoiseLimit />
     <p v-if="!plan.plan && !plan.running" class="dim">
-      A pilot is a cheap render with several samples of everything. It tells where the noise arises, what each sample
-      costs, and so which settings reach the limit in the least time.
+      A pilot is a cheap render with several samples of everything. It measures where the noise comes from, what each
+      sample costs, and so which settings reach the limit in the least time.
     </p>
     <p v-if="plan.running" data-test="pilot-running">
       The pilot {{ proofName(plan.running) }} is being rendered: {{ Math.floor(100 * plan.running.progress) }} %. It
@@ -57,7 +57,7 @@ const parts = computed(() => {
       <p v-for="note in plan.plan.notes" :key="note" class="note" data-test="plan-note">▲ {{ note }}</p>
       <PlanCost :plan="plan.plan" />
       <details>
-        <summary>Where the noise of now arises</summary>
+        <summary>Where the current noise comes from</summary>
         <table data-test="plan-levels">
           <tbody>
             <tr v-for="part in parts" :key="part.name">
@@ -74,7 +74,7 @@ const parts = computed(() => {
     </template>
     <PlanBounds />
     <Button
-      :label="plan.plan ? 'Render the pilot anew' : bench.region ? 'Render a pilot of the region' : 'Render a pilot'"
+      :label="plan.plan ? 'Render the pilot again' : bench.region ? 'Render a pilot of the region' : 'Render a pilot'"
       :severity="plan.plan ? 'secondary' : undefined"
       :size="plan.plan ? 'small' : undefined"
       :disabled="!!bench.busy"

@@ -41,22 +41,22 @@ const apart = useSweepApart(
   () => props.sweep,
   () => curve.value !== 'noise against rays',
 );
-/** One sample tells no noise. */
+/** The noise of one sample cannot be measured. */
 const noiseOf = (trial: Proof) => (trial.settings.pixelSamples > 1 ? (trial.noise ?? undefined) : undefined);
 const deltaOf = (trial: Proof) => apart.value?.deltas.get(trial.id);
 /** Rays say what a trial takes, whatever else the machine does. */
 const raysOf = ({ statistics }: Proof) => (statistics ? raysIn(statistics) : undefined);
 const knee = computed(() => {
   const [gainOf, costOf] = { 'noise against rays': [noiseOf, raysOf], 'difference against rays': [deltaOf, raysOf], 'noise against difference': [noiseOf, deltaOf] }[curve.value]; // prettier-ignore
-  const told = done.value.flatMap((trial) => {
+  const points = done.value.flatMap((trial) => {
     const [gain, cost] = [gainOf(trial), costOf(trial)];
     return gain === undefined || cost === undefined ? [] : [{ id: trial.id, cost, gain }];
   });
-  return told[kneeOf(told)]?.id;
+  return points[kneeOf(points)]?.id;
 });
 const kneeWords = computed(() => `knee of the curve, ${curve.value}`);
 const ofScene = computed(() => curve.value === 'noise against difference');
-const reference = computed(() => (ofScene.value ? 'unchanged' : 'the dearest'));
+const reference = computed(() => (ofScene.value ? 'unchanged' : 'the most expensive'));
 function linesOf(trial: Proof): string[] {
   const [noise, delta] = [noiseOf(trial), deltaOf(trial)];
   const apartWords = trial.id === apart.value?.reference ? reference.value : `${delta?.toFixed(2)} ΔE off ${reference.value}`; // prettier-ignore
@@ -113,7 +113,7 @@ const remove = async () => {
     </p>
     <p v-if="running.length > 0 && done.length === 0" class="dim">The first trial is being rendered …</p>
     <p v-if="ofScene && apart?.reference === null" class="dim">
-      With the present value among the trials the sweep would also tell how far the others are from it.
+      Add the current value to the sweep to see how far the other trials are from it.
     </p>
     <div class="cells">
       <div

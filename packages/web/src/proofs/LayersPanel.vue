@@ -40,13 +40,13 @@ const changed = computed(() => layers.value.some(({ name }) => chosen.value[name
 const percent = (share: number) =>
   share > 0 && share < 0.001 ? 'under 0.1' : (100 * share).toFixed(share < 0.1 ? 1 : 0);
 /** What the check found, in a sentence. */
-const told = computed(() => {
+const sentence = computed(() => {
   const s = sum.value;
   if (!s) return 'There is no part of the light among these layers: nothing to add up.';
   const parts = s.parts.length === 1 ? 'One part' : `${s.parts.length} parts`;
   if (s.off === 0)
     return `${parts} of the light: ${s.parts.length === 1 ? 'it makes' : 'they add up to'} the beauty picture, to 1 % at every pixel.`;
-  const way = s.gap >= 0 ? 'is missing from the parts' : 'is too much in the parts';
+  const way = s.gap >= 0 ? 'is missing from the components' : 'is more in the components than in the beauty';
   return `${parts} of the light ${s.parts.length === 1 ? 'does' : 'do'} not add up: ${percent(s.off)} % of the pixels are off by more than 1 %. In the mean ${percent(Math.abs(s.gap) / (s.beauty || 1))} % of the light ${way}.`;
 });
 /** The gap as a picture, with a region about the worst pixel. */
@@ -63,7 +63,7 @@ function showWorst() {
   <section class="panel">
     <p v-if="layers.length === 0" class="dim">No frame is shown. Add frames, or choose one from the shelf.</p>
     <template v-else>
-      <p data-test="sum">{{ told }}</p>
+      <p data-test="sum">{{ sentence }}</p>
       <p v-if="sum && sum.off > 0" class="worst">
         <span
           >Largest at {{ sum.worst.x }}, {{ sum.worst.y }}: <span class="number">{{ value(sum.worst.gap) }}</span></span

@@ -1,4 +1,4 @@
-// The sampling plan of the open shot: what it is to reach, the pilot that it is told from, and what came of it.
+// The sampling plan of the open shot: what it is to reach, the pilot that it is predicted from, and what came of it.
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useLocalStorage } from '@vueuse/core';

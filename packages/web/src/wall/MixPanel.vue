@@ -35,7 +35,7 @@ const signed = (stops: number) => `${stops > 0 ? '+' : ''}${stops.toFixed(1)}`;
       </div>
     </header>
     <p v-if="mix.names.length === 0" class="dim">This proof has no parts of the light to mix.</p>
-    <p v-else-if="bench.layer !== 'beauty'" class="dim">The mix is seen in the layer beauty.</p>
+    <p v-else-if="bench.layer !== 'beauty'" class="dim">Switch to the beauty layer to see the mix.</p>
     <div v-for="name in mix.names" :key="name" class="part" :data-test="`mix-${name}`">
       <input
         type="checkbox"

@@ -73,7 +73,7 @@ const api = {
 export type PictureTools = typeof api;
 expose(api);
 
-/** Triangles whose UVs are drawn: more cannot be told apart. */
+/** Triangles whose UVs are drawn: more cannot be seen. */
 const MOST_UV_TRIANGLES = 20_000;
 
 /** By the means of the pixels that fall on one. */

@@ -2,12 +2,12 @@
 //
 // A pixel is a candidate where its luminance stands out from its surroundings: the median and the median absolute deviation
 // of the logarithm over the pixels of the same object about as far away (Rousseeuw & Croux 1993 for the deviation; the
-// logarithm, since noise of light grows with it). Stars, thin lines and texels stand out as well. What tells them apart is
+// logarithm, since noise of light grows with it). Stars, thin lines and texels stand out as well. They differ in
 // how many samples carry the excess: the squared ratio of the excess to the standard error of independent samples is
 // k (n - 1) / (n - k) where k of n samples carry it alike. A highlight is seen by many of them, a firefly by one or two.
 // Light that the camera sees itself (emission, background) is no light by chance and is taken off before.
 //
-// Without such layers, a highlight of a pixel cannot be told from a firefly: only what is bright with its neighbours is left
+// Without such layers, a highlight of a single pixel looks like a firefly: only what is bright with its neighbours is left
 // out, and the findings say so.
 import { lightness } from '../../color/index.ts';
 import { cropPlane, findChannel, type Picture, type Region } from '../../image/index.ts';
@@ -31,7 +31,7 @@ export interface Firefly {
   samples: number;
 }
 
-/** Whether a picture says how samples are spread, so that highlights can be told from fireflies. */
+/** Whether a picture says how samples are spread, so that highlights can be kept apart from fireflies. */
 export const saysSamples = (picture: Picture) =>
   ['spread', 'brightest'].every((layer) => findChannel(picture, layer, 'Y'));
 

@@ -1,4 +1,4 @@
-// What made a firefly, told from its path.
+// What made a firefly, by its path.
 import { luminance } from '../../color/index.ts';
 import type { CompiledScene } from '../../render/index.ts';
 import type { ShotDocument } from '../../scene/index.ts';

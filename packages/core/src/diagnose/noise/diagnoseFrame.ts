@@ -1,4 +1,4 @@
-// Which part of the light carries the noise of a frame that another renderer wrote, as far as its pixels tell.
+// Which part of the light carries the noise of a frame that another renderer wrote, as far as its pixels say.
 import { LIGHT_PREFIX, LIGHT_ROLES } from '../../frames/index.ts';
 import { cropPlane, listLayers } from '../../image/index.ts';
 import { COMPONENTS, layerLuminance, type Component } from '../../render/index.ts';
@@ -42,19 +42,19 @@ export function diagnoseFrame({
     .filter(({ share }) => share > 0.0005)
     .sort((a, b) => b.share - a.share);
   const [leading] = ranked;
-  const told: string[] = [];
-  if (noise.value <= noiseLimit) told.push(words.cleanAbout(noise, noiseLimit));
+  const sentences: string[] = [];
+  if (noise.value <= noiseLimit) sentences.push(words.cleanAbout(noise, noiseLimit));
   else {
-    told.push(words.findingAbout(leading ?? null, noise, noiseLimit));
-    told.push(words.samplesAbout((noise.value / noiseLimit) ** 2, leading?.name ?? null));
+    sentences.push(words.findingAbout(leading ?? null, noise, noiseLimit));
+    sentences.push(words.samplesAbout((noise.value / noiseLimit) ** 2, leading?.name ?? null));
   }
-  if (noise.high > TEXTURED * noise.value) told.push(words.textured);
-  if (parts.length === 0) told.push(words.noParts);
+  if (noise.high > TEXTURED * noise.value) sentences.push(words.textured);
+  if (parts.length === 0) sentences.push(words.noParts);
   const mean = (values: Float32Array) => values.reduce((sum, v) => sum + v, 0) / values.length;
   return {
     kind: 'noise',
     region,
-    summary: told.join(' '),
+    summary: sentences.join(' '),
     evidence: [
       {
         type: 'bars',

@@ -1,4 +1,4 @@
-// The noise of a region of a frame that carries no statistics, told from its pixels.
+// The noise of a region of a frame that carries no statistics, estimated from its pixels.
 import { InputError } from '../../formats/index.ts';
 import {
   cropPlane,
@@ -12,8 +12,8 @@ import { layerLuminance } from '../../render/index.ts';
 import type { Estimate } from '../units.ts';
 
 /**
- * What the measured noise was of the one told from the picture, at least and at most, over nine parts of LH-010 at two
- * sample counts (noiseFromPicture.ts); where the mean tells more than that, edges and texture are in it.
+ * What the measured noise was of the one estimated from the picture, at least and at most, over nine parts of LH-010 at two
+ * sample counts (noiseFromPicture.ts); where the mean is more than that, edges and texture are in it.
  */
 const SURE_WITHIN = { least: 0.73, most: 1.2 };
 

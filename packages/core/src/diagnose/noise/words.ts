@@ -82,13 +82,13 @@ export const words = {
   about: ({ value, low, high }: Estimate) =>
     `about ${inL(value)} (${low.toFixed(1)} to ${high.toFixed(1)}), estimated from the picture alone`,
   cleanAbout: (noise: Estimate, limit: number) =>
-    `The noise in this region is ${words.about(noise)}: within the limit of ${inL(limit)}${noise.high > limit ? ', as far as can be told' : ''}.`,
+    `The noise in this region is ${words.about(noise)}: within the limit of ${inL(limit)}${noise.high > limit ? ', as far as can be estimated' : ''}.`,
   findingAbout: (part: { name: string; share: number } | null, noise: Estimate, limit: number) =>
     `${part ? `About ${percent(part.share)} of the visible noise in this region is ${part.name}. It stands at` : 'The noise in this region is'} ${words.about(noise)}${noise.low < limit ? ', and may be within the limit' : ', above the limit'} of ${inL(limit)}.`,
   samplesAbout: (factor: number, part: string | null) =>
     `About ${factor < 10 ? factor.toFixed(1) : Math.round(factor)} times the samples meet it: noise falls with their root.${part ? ` Begin with those of ${part}.` : ''}`,
   textured: 'Edges and texture may be part of what is counted here.',
-  noParts: 'The frame has no layers for the parts of the light, so which of them is noisy cannot be told.',
+  noParts: 'The frame has no layers for the parts of the light, so which of them is noisy cannot be said.',
   sharesAbout: 'estimated from the layers: diagonal detail of each, by its median over 16 x 16 pixels',
   mapAbout: 'estimated from the picture: diagonal detail, by its median over 16 x 16 pixels',
   partsTitle: 'Parts of the light',
