@@ -1,0 +1,79 @@
+// A proof is the same however its bands arrive, and a file the same whether it is written in one piece or in many.
+import { expect } from 'chai';
+import { readExr, streamExr, unpackPicture, writeExr } from '@dusting/core/formats';
+import { findChannel } from '@dusting/core/image';
+import {
+  bandsOf,
+  filmStatistics,
+  frameOf,
+  ProofBuilder,
+  renderHere,
+  type RenderStatistics,
+} from '@dusting/core/render';
+import { bandOf } from '../../src/render/bands.ts';
+import { compileTest, MATT, square } from '../scenes.ts';
+
+const NAMES = { groups: [], objects: ['board'], surfaces: ['grey'] };
+const { compiled, settings } = compileTest({
+  objects: [{ mesh: square(2), surface: MATT }],
+  lights: [{ kind: 'sphere', radius: 0.3, strength: 4, transform: [1, 0, 0, 0.4, 0, 1, 0, 0, 0, 0, 1, 1.2] }],
+  view: 1,
+  settings: { width: 30, height: 80, pixelSamples: 8 },
+});
+const film = renderHere(compiled, settings, frameOf(settings));
+
+function builtFrom(order: (bands: ReturnType<typeof bandsOf>) => ReturnType<typeof bandsOf>) {
+  const builder = new ProofBuilder(film.region, settings, NAMES, 1);
+  for (const band of order(bandsOf(film.region))) builder.addBand(bandOf(film, band));
+  let recorded: RenderStatistics | null = null;
+  const { picture, statistics } = builder.finish((of) => {
+    recorded = of;
+    return { noise: of.noise };
+  });
+  expect(recorded, 'the record is made from the statistics').to.equal(statistics);
+  return { picture, statistics };
+}
+
+describe('a proof put together from bands', () => {
+  const { picture, statistics } = builtFrom((bands) => bands);
+
+  it('covers the region once', () => {
+    const bands = bandsOf({ x: 3, y: 7, width: 5, height: 70 });
+    expect(bands.map(({ y, height }) => [y, height])).to.deep.equal([[7, 32], [39, 32], [71, 6]]); // prettier-ignore
+    expect(bands.every(({ x, width }) => x === 3 && width === 5)).to.equal(true);
+  });
+
+  it('is the same to the bit in any order of them', () => {
+    const turned = builtFrom((bands) => bands.toReversed());
+    expect(turned.picture.channels.map(({ name }) => name)).to.deep.equal(picture.channels.map(({ name }) => name));
+    for (const [i, { data, name }] of picture.channels.entries())
+      expect(Buffer.compare(Buffer.from(data.buffer), Buffer.from(turned.picture.channels[i].data.buffer)), name).to.equal(0); // prettier-ignore
+    expect(turned.statistics.noise).to.be.closeTo(statistics.noise, 1e-9);
+  });
+
+  it('has the statistics of the whole film, and planes of zeros in memory once', () => {
+    const whole = filmStatistics(film, 1);
+    for (const key of ['noise', 'meanLuminance', 'samples', 'pixels'] as const)
+      expect(statistics[key], key).to.be.closeTo(whole[key], 1e-9);
+    const empty = picture.channels.filter(({ data, type }) => type === 'half' && data.every((v) => v === 0));
+    expect(empty.length).to.be.above(5);
+    expect(new Set(empty.map(({ data }) => data)).size).to.equal(1);
+  });
+
+  it('is written in pieces as in one, and read back to the bit', () => {
+    const file = writeExr(picture);
+    const pieces = new Uint8Array(file.length);
+    let written = 0;
+    const length = streamExr(picture, (bytes, at) => {
+      pieces.set(bytes, at);
+      written += bytes.length;
+    });
+    expect([length, written]).to.deep.equal([file.length, file.length]);
+    expect(Buffer.compare(Buffer.from(pieces), Buffer.from(file))).to.equal(0);
+    const read = readExr(file);
+    const plain = unpackPicture(picture);
+    for (const layer of ['beauty', 'error', 'directDiffuse'])
+      expect(findChannel(read, layer, 'R')!.data, layer).to.deep.equal(findChannel(plain, layer, 'R')!.data);
+    expect(JSON.parse(read.metadata.dustingProof).noise).to.equal(statistics.noise);
+  });
+});
