@@ -54,6 +54,16 @@ const star: TestScene = {
   view: 1.2,
   settings,
 };
+/** The same in a mirror: small, bright, seen by a tenth of the samples of its pixel, and just as real. */
+const glint: TestScene = {
+  objects: [
+    { mesh: square(4), surface: { ...MATT, base_metalness: 1, base_color: [0.9, 0.9, 0.9], specular_weight: 1, specular_roughness: 0 } }, // prettier-ignore
+    ...[-0.3, 0, 0.3].map((x) => ({ mesh: sphere(0.005, 12), surface: { ...GLOW, emission_luminance: 200 }, transform: at(x, 0.11 + x / 7, 0.6), flags: { seenByCamera: false } })), // prettier-ignore
+  ],
+  environment: { color: [0.3, 0.3, 0.3] },
+  view: 1.2,
+  settings,
+};
 
 function render(
   document: ShotDocument,
@@ -163,6 +173,7 @@ describe('firefly diagnosis', () => {
   for (const [name, scene] of [
     ['a lamp in the middle of a room', lampInRoom],
     ['a star that the camera sees', star],
+    ['glints in a mirror', glint],
   ] as const)
     it(`of ${name}: none`, async () => {
       const { found } = await diagnosed(scene);

@@ -2,11 +2,12 @@ import { luminance } from '../../color/index.ts';
 import { FILM, type PathTracer } from '../../render/index.ts';
 import type { Firefly } from './findFireflies.ts';
 
-/** Samples of each pixel that are taken again, at most. */
-const MOST = 256;
-/** Of the excess of a firefly, what a second look may still find. */
-const KEPT = 0.25;
-/** Standard errors that a second look is given. */
+/** Samples of each pixel that are taken again: a highlight that covers a tenth of it is seen by 25 of the least. */
+const LEAST = 256;
+const MOST = 1024;
+/** Of the excess of a firefly, what a second look may still find: others like it. */
+const KEPT = 0.05;
+/** Standard errors that a second look is given: five samples have to be bright before it counts as a highlight. */
 const DOUBT = 2;
 
 /**
@@ -16,7 +17,7 @@ const DOUBT = 2;
 export function confirmFireflies(tracer: PathTracer, fireflies: Firefly[]): Firefly[] {
   const data = new Float64Array(FILM.stride);
   return fireflies.filter(({ around, luminance: own, samples, x, y }) => {
-    const n = Math.min(MOST, Math.max(32, 2 * samples));
+    const n = Math.min(MOST, Math.max(LEAST, 4 * samples));
     data.fill(0);
     tracer.renderPixel(x, y, 0, n, data, 0, () => 0, 1);
     const mean = luminance(data[0], data[1], data[2]) / n;
