@@ -10,19 +10,31 @@ const KEPT = 0.05;
 /** Standard errors that a second look is given: five samples have to be bright before it counts as a highlight. */
 const DOUBT = 2;
 
+/** After so many pixels whoever cancels is heard. */
+const AT_ONCE = 16;
+
 /**
  * Renders single pixels once more with points of their own: what is bright again, by more than chance, is a highlight.
  * @returns those that are not
  */
-export function confirmFireflies(tracer: PathTracer, fireflies: Firefly[]): Firefly[] {
+export async function confirmFireflies(
+  tracer: PathTracer,
+  fireflies: Firefly[],
+  signal: AbortSignal,
+): Promise<Firefly[]> {
   const data = new Float64Array(FILM.stride);
-  return fireflies.filter(({ around, luminance: own, samples, x, y }) => {
+  const confirmed: Firefly[] = [];
+  for (const [i, firefly] of fireflies.entries()) {
+    if (i % AT_ONCE === 0) await new Promise((resolve) => setTimeout(resolve));
+    signal.throwIfAborted();
+    const { around, luminance: own, samples, x, y } = firefly;
     const n = Math.min(MOST, Math.max(LEAST, 4 * samples));
     data.fill(0);
     tracer.renderPixel(x, y, 0, n, data, 0, () => 0, 1);
     const mean = luminance(data[0], data[1], data[2]) / n;
     const squares = data[FILM.beauty + 6];
     const error = Math.sqrt(Math.max(0, squares - n * mean * mean) / (n * (n - 1)));
-    return !(mean - DOUBT * error > around + KEPT * (own - around));
-  });
+    if (!(mean - DOUBT * error > around + KEPT * (own - around))) confirmed.push(firefly);
+  }
+  return confirmed;
 }

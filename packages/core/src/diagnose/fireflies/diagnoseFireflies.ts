@@ -47,8 +47,9 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
   const tracer = compiled && new PathTracer(compiled, settings);
   const candidates = findFireflies(picture, region);
   report(0.1, words.lookAgain);
-  const fireflies = tracer ? [...confirmFireflies(tracer, candidates.slice(0, CONFIRMED)), ...candidates.slice(CONFIRMED)] : candidates; // prettier-ignore
-  signal.throwIfAborted();
+  const fireflies = tracer
+    ? [...(await confirmFireflies(tracer, candidates.slice(0, CONFIRMED), signal)), ...candidates.slice(CONFIRMED)]
+    : candidates;
   const sentences = [fireflies.length === 0 ? words.none(pixels) : words.found(fireflies.length, pixels)];
   const bad = notNumbers(picture, region);
   const evidence: Evidence[] = [];
@@ -68,7 +69,6 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
     if (clusters.length > 0) evidence.push(fireflyPaths(clusters, explained, scene!.document));
     causes = causesOf(clusters, explained.length);
     if (measures) {
-      const mean = meanOf(picture, region).value;
       const index = tailOf(picture, region);
       if (index) {
         measured.tailIndex = index.value;
@@ -76,29 +76,43 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
       }
       const { pixelSamples } = settings;
       sentences.push(words.more(pixelSamples, 4 * pixelSamples, leftWithMore(fireflies, 4), fireflies.length));
-      evidence.push(tailHistogram(picture, region, mean));
+      evidence.push(tailHistogram(picture, region, meanOf(picture, region).value));
       // what trials count is not looked at again: the present number is that of the same count
-      const now = candidates.length;
-      if (scene && explained.length > 0) {
-        report(0.3, words.openTitle);
-        const opened = await renderOpen(context, scene, region);
-        evidence.push(clampCurves(explained, opened, settings.clamp));
-        report(0.6, words.openTitle);
-        const tried = await rehearsedRemedies(context, scene, region, fireflies, explained);
-        remedies = [...tried, ...clampRemedy(context, opened, explained, now, mean)];
-      } else if (scene) sentences.push(words.foreign);
-      remedies.push(moreSamplesRemedy(context, fireflies, now));
-      const left = (remedy: Remedy) => effectOf(remedy, 'fireflies')!.value;
-      for (const remedy of remedies.filter((r) => left(r) >= now && r.id !== 'pixelSamples'))
-        sentences.push(words.worse(remedy.title, left(remedy), now));
-      // what takes the cause away comes before what hides it
-      remedies = remedies.filter((r) => left(r) < now);
+      const cures = await curesOf(context, region, candidates, explained);
+      remedies = cures.remedies;
+      sentences.push(...cures.sentences);
+      evidence.push(...cures.evidence);
     }
   }
   if (!measures) sentences.push(words.uncertain);
   if (bad > 0) sentences.push(words.notNumbers(bad));
   if (!scene) sentences.push(words.noScene);
   return { kind: 'fireflies', region, summary: sentences.join(' '), causes, evidence, remedies, measured };
+}
+
+/** What would help, what does not, and the curve of clamps. */
+async function curesOf(context: DiagnosisContext, region: Region, candidates: Firefly[], explained: Explained[]) {
+  const { picture, report, scene, settings } = context;
+  const now = candidates.length;
+  const sentences: string[] = [];
+  const evidence: Evidence[] = [];
+  // what takes the cause away comes before what hides it
+  const all: Remedy[] = [];
+  if (scene && explained.length > 0) {
+    report(0.3, words.openTitle);
+    const opened = await renderOpen(context, scene, region);
+    evidence.push(clampCurves(explained, opened, settings.clamp));
+    report(0.6, words.openTitle);
+    all.push(
+      ...(await rehearsedRemedies(context, scene, region, candidates, explained)),
+      ...clampRemedy(context, opened, explained, now, meanOf(picture, region).value),
+    );
+  } else if (scene) sentences.push(words.foreign);
+  all.push(moreSamplesRemedy(context, candidates, now));
+  const left = (remedy: Remedy) => effectOf(remedy, 'fireflies')!.value;
+  for (const remedy of all.filter((r) => left(r) >= now && r.id !== 'pixelSamples'))
+    sentences.push(words.worse(remedy.title, left(remedy), now));
+  return { sentences, evidence, remedies: all.filter((r) => left(r) < now) };
 }
 
 function explainEach(
