@@ -38,12 +38,13 @@ export async function diagnose(args: string[]): Promise<string> {
     report: (share, stage) => terminal && process.stderr.write(`\r\x1b[K${Math.round(share * 100)} % ${stage}`),
     // the user ends the process
     signal: new AbortController().signal,
+    pause: async () => {},
   });
   if (terminal) process.stderr.write('\r\x1b[K');
   return values.json ? JSON.stringify(explanation) : inWords(explanation);
 }
 
-type Shown = Omit<DiagnosisContext, 'region' | 'report' | 'signal'>;
+type Shown = Omit<DiagnosisContext, 'region' | 'report' | 'signal' | 'pause'>;
 
 /** The frame is rendered first: what is predicted for it needs its time. */
 async function fromScene(path: string, values: Parameters<typeof openScene>[1]): Promise<Shown> {

@@ -81,6 +81,8 @@ export interface DiagnosisContext {
   report: (share: number, stage: string) => void;
   /** Whoever waits for something throws the signal's reason when it is aborted. */
   signal: AbortSignal;
+  /** Long loops wait for it now and then, so that whoever cancels is heard. */
+  pause: () => Promise<void>;
 }
 
 export interface DiagnosisModule {

@@ -66,6 +66,7 @@ async function diagnosed(scene: TestScene, change: object = {}) {
     },
     report: () => {},
     signal: new AbortController().signal,
+    pause: async () => {},
   };
   const module = DIAGNOSES.other!;
   const found = await explain(module, context);

@@ -97,6 +97,7 @@ async function diagnosed(
     },
     report: () => {},
     signal: new AbortController().signal,
+    pause: async () => {},
   };
   const module = DIAGNOSES.fireflies!;
   const found = await explain(module, { ...context, ...change(context) });

@@ -1,5 +1,5 @@
 // One diagnosis, from its row to its result: what the module requires is read, and what it asks for is rendered by the queue.
-import { setTimeout as wait } from 'node:timers/promises';
+import { setImmediate as pause, setTimeout as wait } from 'node:timers/promises';
 import {
   DIAGNOSES,
   explain,
@@ -37,7 +37,7 @@ export async function runDiagnosis(db: Database, pictures: OpenPictures, id: num
   const isFrame = source.mapping !== null;
   const scene = isFrame || module.requires.scene === 'unused' ? null : await accessTo(db, pictures, proof, id, report, signal); // prettier-ignore
   try {
-    const context = { picture, region: key.region, settings, use, noise: key.noise, seconds: proof.seconds ?? 0, scene, report, signal }; // prettier-ignore
+    const context = { picture, region: key.region, settings, use, noise: key.noise, seconds: proof.seconds ?? 0, scene, report, signal, pause }; // prettier-ignore
     await finishDiagnosis(db, id, await explain(module, context));
   } finally {
     await dropRenders(db, id);

@@ -1,5 +1,6 @@
 import { luminance } from '../../color/index.ts';
 import { FILM, type PathTracer } from '../../render/index.ts';
+import type { DiagnosisContext } from '../contract.ts';
 import type { Firefly } from './findFireflies.ts';
 
 /** Samples of each pixel that are taken again: a highlight that covers a tenth of it is seen by 25 of the least. */
@@ -20,12 +21,12 @@ const AT_ONCE = 16;
 export async function confirmFireflies(
   tracer: PathTracer,
   fireflies: Firefly[],
-  signal: AbortSignal,
+  { pause, signal }: Pick<DiagnosisContext, 'pause' | 'signal'>,
 ): Promise<Firefly[]> {
   const data = new Float64Array(FILM.stride);
   const confirmed: Firefly[] = [];
   for (const [i, firefly] of fireflies.entries()) {
-    if (i % AT_ONCE === 0) await new Promise((resolve) => setTimeout(resolve));
+    if (i % AT_ONCE === 0) await pause();
     signal.throwIfAborted();
     const { around, luminance: own, samples, x, y } = firefly;
     const n = Math.min(MOST, Math.max(LEAST, 4 * samples));

@@ -48,7 +48,7 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
   const candidates = findFireflies(picture, region);
   report(0.1, words.lookAgain);
   const fireflies = tracer
-    ? [...(await confirmFireflies(tracer, candidates.slice(0, CONFIRMED), signal)), ...candidates.slice(CONFIRMED)]
+    ? [...(await confirmFireflies(tracer, candidates.slice(0, CONFIRMED), context)), ...candidates.slice(CONFIRMED)]
     : candidates;
   const sentences = [fireflies.length === 0 ? words.none(pixels) : words.found(fireflies.length, pixels)];
   const bad = notNumbers(picture, region);
