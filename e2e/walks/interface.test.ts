@@ -32,6 +32,8 @@ function frame(blue: number): Uint8Array {
 
 describe('the interface', () => {
   let application: Application;
+  /** Of the frames that are brought in. */
+  let shotId: number;
   before(async () => {
     application = await startWithDemo('interface');
   });
@@ -67,7 +69,8 @@ describe('the interface', () => {
   it('takes frames in with their layers, and refuses what is no frame', async () => {
     const answer = await bringIn('shots', [['comb.0001.exr', frame(0.5)], ['comb.0002.exr', frame(0.25)]], 'comb'); // prettier-ignore
     expect(answer.status).to.equal(201);
-    const shot = await json(`shots/${((await answer.json()) as { id: number }).id}`);
+    shotId = ((await answer.json()) as { id: number }).id;
+    const shot = await json(`shots/${shotId}`);
     expect(shot.proofs.map((p: { frame: number }) => p.frame)).to.deep.equal([1, 2]);
     expect(shot.proofs[0].region).to.deep.equal({ x: 4, y: 2, width: WIDTH, height: HEIGHT });
     expect(shot.document.final).to.include({ width: 32, height: 20 });
@@ -75,10 +78,10 @@ describe('the interface', () => {
     await refused(await bringIn('shots', []), 400, /No file arrived/);
     await refused(await bringIn('shots', [['comb.0001.exr', frame(1)]], 'comb'), 409, /a shot called comb already/);
     await refused(await bringIn('shots', [['a.exr', frame(1)], ['a.csv', text.encode('1,2')]]), 400, /a\.csv is neither a picture .* nor a log/); // prettier-ignore
-    await refused(await bringIn('shots/3/frames', [['a.log', text.encode('note')]]), 400, /No frame arrived/);
-    await refused(await bringIn('shots/3/frames', [['a.png', text.encode('no picture')]]), 422, /a\.png/);
+    await refused(await bringIn(`shots/${shotId}/frames`, [['a.log', text.encode('note')]]), 400, /No frame arrived/);
+    await refused(await bringIn(`shots/${shotId}/frames`, [['a.png', text.encode('no picture')]]), 422, /a\.png/);
     await refused(await bringIn('shots/1/frames', [['a.exr', frame(1)]]), 400, /has a scene/);
-    expect((await json('shots/3')).proofs, 'nothing is half done').to.have.length(2);
+    expect((await json(`shots/${shotId}`)).proofs, 'nothing is half done').to.have.length(2);
   });
 
   it('gives layers as halves, and what covers a pixel of the frame by name', async () => {
@@ -112,14 +115,14 @@ describe('the interface', () => {
     expect(reading.estimated).to.deep.equal({ value: 0, low: 0, high: 0 });
     await refused(await get('proofs/1/region?x=0&y=0&width=4&height=2'), 400, /outside/);
     const region = { x: 5, y: 3, width: 4, height: 4 };
-    const defect = (await (await send('POST', 'shots/3/defects', { kind: 'noise', region, proof: 1 })).json()) as { id: number }; // prettier-ignore
+    const defect = (await (await send('POST', `shots/${shotId}/defects`, { kind: 'noise', region, proof: 1 })).json()) as { id: number }; // prettier-ignore
     expect((await send('POST', `defects/${defect.id}/diagnosis`, { proof: 1 })).status).to.equal(202);
     const known = () => json(`defects/${defect.id}/diagnosis?proof=1`);
     let found = await known();
     while (found.state === 'running') found = await known();
     expect(found.result.summary).to.contain('estimated from the picture alone');
     expect(found.outOfDate).to.deep.equal([]);
-    await refused(await send('POST', 'shots/3/proofs', { kind: 'proof', use: 'final', region: null }), 400, /no scene to render/); // prettier-ignore
+    await refused(await send('POST', `shots/${shotId}/proofs`, { kind: 'proof', use: 'final', region: null }), 400, /no scene to render/); // prettier-ignore
   });
 
   it('takes out a layer, the region, all layers and the numbers', async () => {
@@ -180,31 +183,35 @@ describe('the interface', () => {
     await refused(await send('PATCH', 'proofs/1', { note: 'x'.repeat(2001) }), 400, /note/);
     await refused(await send('PATCH', 'proofs/1', { state: 'done' }), 400, /no setting "state"/);
     await refused(await send('PATCH', 'proofs/99', { pinned: true }), 404, /no proof/);
-    expect((await json('shots/3')).proofs[0]).to.include({ note: 'warmer', pinned: true });
-    expect(await json('shots/3/apart'), 'without a reference').to.deep.equal([]);
+    expect((await json(`shots/${shotId}`)).proofs[0]).to.include({ note: 'warmer', pinned: true });
+    expect(await json(`shots/${shotId}/apart`), 'without a reference').to.deep.equal([]);
     await refused(await send('PUT', 'shots/1/reference', { proof: 1 }), 400, /another shot/);
-    expect((await send('PUT', 'shots/3/reference', { proof: 1 })).status).to.equal(200);
-    const [apart, ...rest] = await json('shots/3/apart');
+    expect((await send('PUT', `shots/${shotId}/reference`, { proof: 1 })).status).to.equal(200);
+    const [apart, ...rest] = await json(`shots/${shotId}/apart`);
     expect(rest).to.deep.equal([]);
     expect(apart.proof).to.equal(2);
     expect(apart.rmse).to.be.closeTo(Math.sqrt(0.25 ** 2 / 3), 1e-6);
     expect((await fetch(`${application.url}/api/proofs/1`, { method: 'DELETE' })).status).to.equal(200);
-    const after = await json('shots/3');
+    const after = await json(`shots/${shotId}`);
     expect([after.reference, after.proofs.length]).to.deep.equal([null, 1]);
   });
 
   it('says what layers are when asked, each role once', async () => {
-    const before = (await json('shots/3')).mapping;
+    const before = (await json(`shots/${shotId}`)).mapping;
     await refused(
-      await send('PUT', 'shots/3/mapping', { '': 'beauty', zdepth: 'beauty' }),
+      await send('PUT', `shots/${shotId}/mapping`, { '': 'beauty', zdepth: 'beauty' }),
       422,
       /cannot both be beauty/,
     );
-    await refused(await send('PUT', 'shots/3/mapping', { zdepth: 'depth' }), 422, /no layer is the beauty picture/);
-    await refused(await send('PUT', 'shots/3/mapping', { '': 'sparkle' }), 400, /./);
+    await refused(
+      await send('PUT', `shots/${shotId}/mapping`, { zdepth: 'depth' }),
+      422,
+      /no layer is the beauty picture/,
+    );
+    await refused(await send('PUT', `shots/${shotId}/mapping`, { '': 'sparkle' }), 400, /./);
     await refused(await send('PUT', 'shots/1/mapping', { '': 'beauty' }), 400, /rendered shot/);
-    expect((await json('shots/3')).mapping).to.deep.equal(before);
-    expect((await send('PUT', 'shots/3/mapping', { '': 'beauty', zdepth: 'data' })).status).to.equal(200);
+    expect((await json(`shots/${shotId}`)).mapping).to.deep.equal(before);
+    expect((await send('PUT', `shots/${shotId}/mapping`, { '': 'beauty', zdepth: 'data' })).status).to.equal(200);
     expect((await json('proofs/2/layers')).map((l: { name: string }) => l.name)).to.include('source.zdepth');
     const { layers, sum } = await json('proofs/2/sources');
     expect(
