@@ -65,7 +65,7 @@ describe('noise of a frame without statistics', () => {
     const far = diagnoseFrame({ ...input, picture, noise: { limit: noise / 3, stops: 1 } });
     expect(far.summary).to.contain('About 9.0 times the samples').and.to.contain('of transmission');
     expect(diagnoseFrame({ ...input, picture, noise: { limit: noise * 1.01, stops: 1 } }).summary).to.contain(
-      'as far as can be told',
+      'as far as can be estimated',
     );
     expect(diagnoseFrame({ ...input, picture, noise: { limit: noise * 9, stops: 1 } }).summary).not.to.contain(
       'as far as',
