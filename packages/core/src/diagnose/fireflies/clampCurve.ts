@@ -1,14 +1,14 @@
 import type { Firefly } from './findFireflies.ts';
 import { keptOf, type Clamp, type GuiltyPath } from './guiltyPath.ts';
 
-export type Guilty = { firefly: Firefly; path: GuiltyPath };
+type Guilty = { firefly: Firefly; path: GuiltyPath };
 
 /**
  * Luminance of a pixel with other clamps: what they change of its brightest sample is taken off. Other samples would lose light
  * as well, so that it is this much at most.
  * @param now clamps of the picture
  */
-export function clamped({ firefly, path }: Guilty, now: Clamp, clamp: Clamp): number {
+function clamped({ firefly, path }: Guilty, now: Clamp, clamp: Clamp): number {
   const lost = keptOf(path.parts, now) - keptOf(path.parts, clamp);
   return firefly.luminance - (path.weight * lost) / Math.max(1, firefly.samples);
 }

@@ -63,7 +63,7 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
     const explained = tracer ? explainEach(tracer, scene!, fireflies, skyMean(compiled!), settings.clamp, signal) : [];
     const clusters = clustersOf(explained);
     for (const { count, story } of clusters.slice(0, 2).filter((c) => c.count >= NAMED * explained.length))
-      sentences.push(words.cluster(count, explained.length, words.story(story)));
+      sentences.push(words.cluster(count, explained.length, fireflies.length, words.story(story)));
     if (clusters.length > 0) evidence.push(clusterTable(clusters, explained));
     evidence.push(fireflyMap(fireflies, explained, region), fireflyPixels(fireflies, explained, !!tracer));
     if (clusters.length > 0) evidence.push(fireflyPaths(clusters, explained, scene!.document));

@@ -7,6 +7,7 @@ import { ratioOf } from '../groupRatio.ts';
 import type { Effect, Remedy } from '../remedy.ts';
 import type { Estimate } from '../units.ts';
 import { clampThatLeaves, leftWith } from './clampCurve.ts';
+import { countEstimate } from './countEstimate.ts';
 import type { Explained } from './clusters.ts';
 import { findFireflies, type Firefly } from './findFireflies.ts';
 import { leftWithMore } from './moreSamples.ts';
@@ -14,7 +15,7 @@ import { meanOf } from './regionMean.ts';
 import { words } from './words.ts';
 
 /** A cure should leave no more than this share of the fireflies. Common practice, no source. */
-export const LEFT = 0.05;
+const LEFT = 0.05;
 const MORE = 4;
 const FLOOR = 0.3;
 /** Camera samples of a rehearsal. */
@@ -36,7 +37,8 @@ export function clampRemedy(
   const { clamps, samples } = opened.statistics.paths!;
   const all = clampableLight(clamps);
   const options = (['direct', 'indirect'] as const).flatMap((kind) => {
-    const value = clampThatLeaves(explained, settings.clamp, kind, LEFT);
+    const found = clampThatLeaves(explained, settings.clamp, kind, LEFT);
+    const value = found && Number(found.toPrecision(2));
     return value === null || all === 0 || (settings.clamp[kind] > 0 && value >= settings.clamp[kind])
       ? []
       : [{ kind, value, lost: clampedLight(clamps, kind, value) }];
@@ -44,8 +46,7 @@ export function clampRemedy(
   // the one that takes less light away
   const [best] = options.sort((a, b) => sum(a.lost) - sum(b.lost));
   if (!best) return [];
-  const { kind, lost } = best;
-  const value = Number(best.value.toPrecision(2));
+  const { kind, lost, value } = best;
   const share = leftWith(explained, settings.clamp, { ...settings.clamp, [kind]: value }) / explained.length;
   const before = clampedLight(clamps, kind, settings.clamp[kind]);
   const darker = ratioOf(lost.map((v, g) => v - before[g]), samples); // prettier-ignore
@@ -55,7 +56,7 @@ export function clampRemedy(
       title: words.setClamp(kind, settings.clamp[kind], value),
       patch: [replace(`/${use}/clamp/${kind}`, value)],
       effects: [
-        { measure: 'fireflies', now, target: target(now), ...countOf(share * now) },
+        { measure: 'fireflies', now, target: target(now), ...countEstimate(share * now) },
         { measure: 'luminance', now: luminance, target: null, value: luminance - darker.value, low: luminance - darker.high, high: luminance - darker.low }, // prettier-ignore
       ],
       sideEffect: words.clampSide(sum(lost) / all),
@@ -118,14 +119,13 @@ function rehearsed(
 ): Effect[] {
   const here = fireflies.filter(({ x, y }) => intersectRegions({ x, y, width: 1, height: 1 }, part)).length;
   const scale = here > 0 ? fireflies.length / here : 1;
-  const left = findFireflies(tried.picture, part).length;
-  const [few, many] = [countOf(left).low, countOf(left).high];
+  const left = countEstimate(findFireflies(tried.picture, part).length, scale);
   const now = fireflies.length;
   const [whole, before, after] = [meanOf(picture, region), meanOf(picture, part), meanOf(tried.picture, part)];
   const changed = before.value > 0 ? after.value / before.value : 1;
   const doubt = 1.28 * Math.hypot(after.error / (after.value || 1), before.error / (before.value || 1));
   const effects: Effect[] = [
-    { measure: 'fireflies', now, target: target(now), value: Math.round(scale * left), low: Math.round(scale * few), high: Math.round(scale * many) }, // prettier-ignore
+    { measure: 'fireflies', now, target: target(now), ...left }, // prettier-ignore
     { measure: 'luminance', now: whole.value, target: null, value: whole.value * changed, low: whole.value * changed * Math.max(0, 1 - doubt), high: whole.value * changed * (1 + doubt) }, // prettier-ignore
   ];
   const [was, is] = [raysIn(picture, part), raysIn(tried.picture, part)];
@@ -135,17 +135,11 @@ function rehearsed(
 
 const timed = (value: number): Estimate => ({ value, low: value * TIME_RANGE[0], high: value * TIME_RANGE[1] });
 
-/** A count that came by chance (Poisson): four in five lie within 1.28 deviations; where none was seen, there may be 2. */
-function countOf(value: number): Estimate {
-  const doubt = 1.28 * Math.sqrt(value);
-  return { value: Math.round(value), low: Math.round(Math.max(0, value - doubt)), high: Math.round(value + Math.max(doubt, 2)) }; // prettier-ignore
-}
-
 const raysIn = (picture: Picture, region: Region) =>
   ['camera', 'diffuse', 'specular', 'transmission', 'volume', 'shadow'].reduce((all, kind) => all + planeSum(picture, findChannel(picture, 'rays', kind)?.data, region), 0); // prettier-ignore
 
 /** A square part of a region with so many pixels, about the place where fireflies are densest. */
-export function busiestPart(fireflies: Firefly[], region: Region, pixels: number): Region {
+function busiestPart(fireflies: Firefly[], region: Region, pixels: number): Region {
   if (region.width * region.height <= pixels) return region;
   const side = Math.max(16, Math.floor(Math.sqrt(pixels)));
   const [width, height] = [Math.min(side, region.width), Math.min(side, region.height)];

@@ -1,4 +1,5 @@
 import type { Estimate } from '../units.ts';
+import { countEstimate } from './countEstimate.ts';
 import type { Firefly } from './findFireflies.ts';
 
 /**
@@ -10,11 +11,5 @@ export function leftWithMore(fireflies: Firefly[], times: number): Estimate {
   const still = fireflies.filter(
     ({ around, limit, luminance }) => around + (luminance - around) / times > limit,
   ).length;
-  // of a count by chance (Poisson), four in five lie within 1.28 deviations; where none was seen, there may be 2
-  const doubt = 1.28 * Math.sqrt(still);
-  return {
-    value: Math.round(times * still),
-    low: Math.round(times * Math.max(0, still - doubt)),
-    high: Math.round(times * Math.max(still + doubt, 2)),
-  };
+  return countEstimate(still, times);
 }

@@ -23,7 +23,8 @@ export const words = {
     `${count} ${count === 1 ? 'firefly' : 'fireflies'} in this region, one pixel in ${Math.round(pixels / count)}.`,
   brightest: (x: number, y: number, ratio: number) =>
     `The brightest, at (${x}, ${y}), is ${times(ratio)} as bright as its surroundings.`,
-  cluster: (count: number, all: number, story: string) => `${count} of ${all} come ${story}.`,
+  cluster: (count: number, replayed: number, all: number, story: string) =>
+    replayed < all ? `Of the ${replayed} brightest, ${count} come ${story}.` : `${count} of ${all} come ${story}.`,
   uncertain: 'Estimated from pixels: the file carries no sample statistics, so small highlights may be among them.',
   noScene: 'The picture alone does not say which paths made them: diagnose the scene itself to see the cause and the cures.', // prettier-ignore
   foreign: 'The brightest samples could not be replayed: the picture was rendered from another version of the scene.',
