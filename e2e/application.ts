@@ -133,3 +133,12 @@ export async function untilPixel(page: Page, u: number, v: number, wanted: (rgb:
     await page.waitForTimeout(100);
   }
 }
+
+/** Chooses a layer of the picture, and waits until the keys belong to the picture again. */
+export async function chooseLayer(page: Page, name: string): Promise<void> {
+  await page.click('[data-test=layer]');
+  await page.locator(`[role=option]:has(:text-is("${name}"))`).first().click();
+  await page.locator(`[data-test=layer]:has-text("${name}")`).waitFor();
+  await page.locator('[role=option]').first().waitFor({ state: 'detached' });
+  await page.waitForFunction(() => document.activeElement === document.body);
+}

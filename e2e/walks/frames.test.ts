@@ -7,7 +7,7 @@ import { writeExr } from '@dusting/core/formats';
 import { makeIdMattes, packIdMattes } from '../../packages/core/test/mattes.ts';
 import type { Picture } from '@dusting/core/image';
 import { hashUnit } from '@dusting/core/math';
-import { openSession, startWithDemo, test, textOf, untilPixel, type Session } from '../application.ts';
+import { chooseLayer, openSession, startWithDemo, test, textOf, untilPixel, type Session } from '../application.ts';
 
 const WIDTH = 160;
 const HEIGHT = 90;
@@ -135,8 +135,7 @@ describe('frames of another renderer', () => {
     await page.setInputFiles(test('more-frames'), [file('comb.0103.exr', frame(0.75, 0, 0.4))]);
     await page.locator(test('proof-P3')).waitFor();
     await page.locator(`${test('sum')}:has-text("3 parts of the light: they add up")`).waitFor();
-    await page.click(test('layer'));
-    await page.locator('[role=option]:has(:text-is("beauty"))').click();
+    await chooseLayer(page, 'beauty');
     await page.click(test('tab-compare'));
     await page.click(test('against'));
     await page.locator('[role=option]:has(:text-is("P2"))').click();
@@ -149,15 +148,12 @@ describe('frames of another renderer', () => {
     await page.mouse.move(box.x + box.width / 2, box.y + box.height * 0.4);
     await page.locator(`${test('readout')}:has-text("transmission")`).waitFor();
     expect(await textOf(page, test('names'))).to.equal('things skep');
-    await page.click(test('layer'));
-    await page.locator('[role=option]:has(:text-is("comb"))').click();
-    await page.locator(`${test('layer')}:has-text("comb")`).waitFor();
+    await chooseLayer(page, 'comb');
     await page.click('[aria-label^="Comparing"] button:has-text("One")');
     const sum = (c: number[]) => c[0] + c[1] + c[2];
     await untilPixel(page, 0.2, 0.5, (c) => sum(c) > 400); // yellow: all of it
     await untilPixel(page, 0.8, 0.5, (c) => sum(c) < 200); // dark blue: nothing
-    await page.click(test('layer'));
-    await page.locator('[role=option]:has(:text-is("beauty"))').click();
+    await chooseLayer(page, 'beauty');
     // one picture is the one that is chosen, not what it is compared with: that is brighter here
     await untilPixel(page, 0.75, 0.9, (c) => sum(c) > 600 && sum(c) < 690);
     await page.mouse.move(640, 5);

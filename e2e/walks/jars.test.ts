@@ -6,6 +6,7 @@ import { splitChannelName } from '@dusting/core/image';
 import { PROOF_ATTRIBUTE } from '@dusting/core/render';
 import type { Shot } from '../../packages/web/src/api.ts';
 import {
+  chooseLayer,
   keepPicture,
   makeSmall,
   markRegion,
@@ -102,18 +103,12 @@ describe('the jars on the sill', function () {
     await page.waitForTimeout(300);
     await picture('pixels');
     await page.mouse.move(0, 0);
-    await page.click(test('layer'));
-    await page.locator('[role=option]:has-text("transmission")').first().click();
-    await page.locator('[role=option]').first().waitFor({ state: 'detached' });
-    await page.waitForTimeout(300);
+    await chooseLayer(page, 'transmission');
     await page.keyboard.press('0');
     await page.waitForTimeout(600);
     await untilPixel(page, 0.5, 0.2, (c) => c.every((v) => v === 0)); // the orchard is not transmitted light
     await picture('transmission-layer');
-    await page.click(test('layer'));
-    await page.locator('[role=option]:has-text("beauty")').first().click();
-    await page.locator('[role=option]').first().waitFor({ state: 'detached' });
-    await page.waitForTimeout(300);
+    await chooseLayer(page, 'beauty');
   });
 
   it('points at the black glass and at the noise', async () => {

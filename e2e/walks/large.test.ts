@@ -3,7 +3,7 @@ import { expect } from 'chai';
 import AxeBuilder from '@axe-core/playwright';
 import { writeExr } from '@dusting/core/formats';
 import type { Picture } from '@dusting/core/image';
-import { openSession, startWithDemo, test, textOf, untilPixel, type Session } from '../application.ts';
+import { chooseLayer, openSession, startWithDemo, test, textOf, untilPixel, type Session } from '../application.ts';
 
 const WIDTH = 3840;
 const HEIGHT = 2160;
@@ -82,8 +82,7 @@ describe('large frames, and the reach of every view', () => {
     const { id } = (await answer.json()) as { id: number };
     await page.goto(`${application.url}/shots/${id}`);
     await untilPixel(page, 0.9, 0.5, ([r]) => r > 200);
-    await page.click(test('layer'));
-    await page.locator('[role=option]:has(:text-is("transmission"))').click();
+    await chooseLayer(page, 'transmission');
     await untilPixel(page, 0.1, 0.5, ([r]) => r > 150 && r < 200); // 3/8 in light
     const { frames, drawing } = (await page.evaluate(PAN_AND_EXPOSE)) as { frames: number[]; drawing: number };
     const median = frames[FRAMES >> 1];

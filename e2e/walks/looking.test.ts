@@ -5,6 +5,7 @@ import { readFileSync } from 'node:fs';
 import { decode } from 'fast-png';
 import { readExr } from '@dusting/core/formats';
 import {
+  chooseLayer,
   markRegion,
   openSession,
   startWithDemo,
@@ -101,10 +102,7 @@ describe('looking', () => {
     await page.locator(`${test('histogram')}:has-text("brighter than display white")`).waitFor();
     await page.keyboard.press('c'); // from R on to colour again
     for (let i = 0; i < 4; i++) await page.keyboard.press('c');
-    await page.click(test('layer'));
-    await page.locator('[role=option]:has-text("beauty")').first().click();
-    await page.locator(`${test('layer')}:has-text("beauty")`).waitFor();
-    await page.keyboard.press('Escape');
+    await chooseLayer(page, 'beauty');
     const box = (await page.locator(test('picture')).boundingBox())!;
     await page.mouse.move(box.x + box.width / 2, box.y + box.height * 0.55);
     await page.keyboard.press('k');
@@ -119,11 +117,9 @@ describe('looking', () => {
     await untilPixel(page, 0.02, 0.98, (c) => sum(c) < 12);
     await page.click(test('mix-reset'));
     await untilPixel(page, 0.5, 0.55, (c) => sum(c) === whole);
-    await page.click(test('layer'));
-    await page.locator('[role=option]:has-text("volume")').first().click();
-    await page.locator(`${test('layer')}:has-text("volume")`).waitFor();
-    await page.keyboard.press('Escape');
+    await chooseLayer(page, 'volume');
     await page.keyboard.press('c');
+    await page.waitForURL(/channel=R/);
   });
 
   it('a linear picture that is shown raw says so', async () => {
