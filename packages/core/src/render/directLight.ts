@@ -159,7 +159,10 @@ export class DirectLight {
       if (this.pick.item < emitters) {
         if (!sampleEmitter(scene.emitters, this.pick.item, at, light)) return;
         const surface = scene.objects[scene.emitters.sources[this.pick.item * 2] * OBJECT.stride + OBJECT.surface];
-        for (let k = 0; k < 3; k++) light.radiance[k] = scene.surfaces.values[surface * SURFACE.stride + SURFACE.emission + k]; // prettier-ignore
+        const { values } = scene.surfaces;
+        const s = surface * SURFACE.stride;
+        if (light.distance > values[s + SURFACE.emissionReach] || path.events > values[s + SURFACE.emissionBounces]) return; // prettier-ignore
+        for (let k = 0; k < 3; k++) light.radiance[k] = values[s + SURFACE.emission + k];
         group = scene.emitterGroup;
         path.source = SURFACE_SOURCE;
       } else item = scene.treeLights[this.pick.item - emitters];

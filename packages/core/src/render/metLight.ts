@@ -1,5 +1,13 @@
 // The other half of multiple importance sampling: light that the rays of a path meet.
-import { environmentAt, LIGHT, LightSample, meetLight, setEmitterDensity, type SurfacePoint } from '../shade/index.ts';
+import {
+  environmentAt,
+  LIGHT,
+  LightSample,
+  meetLight,
+  setEmitterDensity,
+  SURFACE,
+  type SurfacePoint,
+} from '../shade/index.ts';
 import type { CompiledScene } from './compile.ts';
 import { OBJECT } from './compileGeometry.ts';
 import { attenuation, type Flight } from './flight.ts';
@@ -90,11 +98,24 @@ export class MetLight {
     path.add(component, scene.environmentGroup, path.probe, light.radiance, -1);
   }
 
+  /** Whether an emitter lights the place where its light was spread last, however the path came from there. */
+  private isReached(path: Path, object: number): boolean {
+    const { values } = this.scene.surfaces;
+    const at = this.scene.objects[object * OBJECT.stride + OBJECT.surface] * SURFACE.stride;
+    if (path.spreadAfter > values[at + SURFACE.emissionBounces]) return false;
+    if (values[at + SURFACE.emissionReach] === Infinity) return true;
+    const { spreadAt } = path;
+    const dx = path.ox + path.to * path.dx - spreadAt[0];
+    const dy = path.oy + path.to * path.dy - spreadAt[1];
+    const dz = path.oz + path.to * path.dz - spreadAt[2];
+    return dx * dx + dy * dy + dz * dz <= values[at + SURFACE.emissionReach] ** 2;
+  }
+
   /** Light of the surface that a ray met at path.to. */
   meetEmitter(path: Path, point: SurfacePoint, triangle: number, component: number): void {
     const { emission } = point;
     if (emission[0] === 0 && emission[1] === 0 && emission[2] === 0) return;
-    if (path.clear && path.spread) return;
+    if (path.spread && (path.clear || !this.isReached(path, point.object))) return;
     const { light, scene } = this;
     const first = scene.objects[point.object * OBJECT.stride + OBJECT.emitter];
     path.weight = 1;

@@ -84,6 +84,9 @@ export class Path {
   object = -1;
   /** An event so far has spread the light. */
   spread = false;
+  /** Where the last one was, and how many events came before it. */
+  readonly spreadAt = new Float64Array(3);
+  spreadAfter = 0;
   /** Since then the path went through clear surfaces. */
   clear = false;
 
@@ -190,6 +193,15 @@ export class Path {
     this.probe = limit;
     this.share /= PROBE_SHARE;
     return true;
+  }
+
+  /** The event that happens next spreads the light, at this place. */
+  spreadFrom(x: number, y: number, z: number): void {
+    this.spread = true;
+    this.spreadAt[0] = x;
+    this.spreadAt[1] = y;
+    this.spreadAt[2] = z;
+    this.spreadAfter = this.events;
   }
 
   /** Counts an event. */

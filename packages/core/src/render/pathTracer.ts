@@ -330,10 +330,10 @@ export class PathTracer {
     const cosine = samplePhase(path.dx, path.dy, path.dz, g, this.point[0], this.point[1], turned);
     path.density = phase(cosine, g);
     this.replaying?.leave(VOLUME, path.density);
+    path.spreadFrom(x, y, z);
     path.happen(VOLUME);
     path.kind = RAY_KINDS.diffuse;
     this.record.countRay(1 + VOLUME);
-    path.spread = true;
     path.clear = false;
     path.growth = Math.max(path.growth, DIFFUSE_GROWTH);
     path.ox = x;
@@ -373,16 +373,16 @@ export class PathTracer {
   private leave(point: SurfacePoint, crossing: Crossing, lobe: Lobe): void {
     const { path } = this;
     this.replaying?.leave(lobe, point.density);
+    const spread = path.density > 0;
+    if (spread) path.spreadFrom(point.px, point.py, point.pz);
     path.happen(lobe);
     path.kind = KINDS[lobe];
     this.record.countRay(1 + lobe);
-    const spread = path.density > 0;
     if (lobe === TRANSMISSION) {
       if (point.bounds) path.etaScale *= point.etaSquared;
       path.medium.copyFrom(crossing.beyond);
     }
     if (this.scene.clearShadows !== 'off') path.clear = spread && lobe !== TRANSMISSION ? false : path.clear || lobe === TRANSMISSION; // prettier-ignore
-    path.spread ||= spread;
     const growth =
       lobe === DIFFUSE ? DIFFUSE_GROWTH : spread ? point.values.roughness * point.values.roughness * 0.5 : 0;
     path.growth = Math.max(path.growth, growth);

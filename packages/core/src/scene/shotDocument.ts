@@ -38,7 +38,7 @@ export const Camera = Type.Object(
 
 /**
  * Parameter names follow the open OpenPBR Surface specification; transmission_tint, specular_anisotropy_rotation,
- * normal_strength, bump_strength, opacity_cutoff and medium_priority are ours.
+ * normal_strength, bump_strength, opacity_cutoff, emission_reach, emission_bounces and medium_priority are ours.
  */
 export const Surface = Type.Object(
   {
@@ -76,6 +76,10 @@ export const Surface = Type.Object(
     emission_color: Color,
     /** Radiance, W/(m2 sr), of a white emission colour. */
     emission_luminance: number(0, 1e9, 'W/(m2 sr)'),
+    /** Nothing beyond this distance is lit; 0: no limit. The camera, smooth glass and mirrors show it from anywhere. */
+    emission_reach: number(0, 1e9, 'm'),
+    /** Lights only what a path meets after at most so many events. */
+    emission_bounces: Type.Integer({ minimum: 0, maximum: 1024 }),
     geometry_thin_walled: Type.Boolean(),
     geometry_opacity: fraction(),
     /** 0: opacity is a share; above 0: what is less opaque than this is a hole. */
@@ -265,6 +269,8 @@ export const SURFACE_DEFAULTS: Surface = {
   coat_ior: 1.6,
   emission_color: [1, 1, 1],
   emission_luminance: 0,
+  emission_reach: 0,
+  emission_bounces: 1024,
   geometry_thin_walled: false,
   geometry_opacity: 1,
   opacity_cutoff: 0,

@@ -42,7 +42,9 @@ export const SURFACE = {
   bumpStrength: 52, // metres
   mapped: 53, // 1: some parameter depends on the place
   plain: 54, // 1: its boundary does nothing but refract
-  stride: 55,
+  emissionReach: 55, // metres, Infinity for no limit
+  emissionBounces: 56,
+  stride: 57,
 } as const;
 
 /** Places of the tables of a surface among its albedos, in units of ALBEDO_STRIDE. */
@@ -98,6 +100,8 @@ export function fillSurface(table: SurfaceTable, index: number, s: Surface, mapI
       s.bump_strength,
       Object.values(s.maps).some((map) => map !== undefined) ? 1 : 0,
       isPlain(s) ? 1 : 0,
+      s.emission_reach || Infinity,
+      s.emission_bounces,
     ],
     index * SURFACE.stride,
   );
