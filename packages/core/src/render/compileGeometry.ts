@@ -80,6 +80,8 @@ export interface ObjectTables {
   moves: boolean;
   /** Some shadow rays have to ask what they pass. */
   asks: boolean;
+  /** Something casts no shadow. */
+  shadowless: boolean;
   /** There are boundaries of volumes that are no surfaces. */
   bounds: boolean;
   triangles: number;
@@ -243,6 +245,7 @@ export function compileObjects(
     crowding,
     moves: firstKey > 0 || meshes.some((mesh) => mesh.laterPositions !== undefined),
     asks: asks.some(Boolean),
+    shadowless: objects.some(({ castsShadows }, i) => !castsShadows && !unseen[i]),
     bounds: unseen.some(Boolean),
     triangles,
   };
@@ -278,6 +281,7 @@ function maskOf(object: SceneObject, asks: boolean, unseen: boolean): number {
   if (!seenByReflections) mask &= ~(RAY_KINDS.specular | RAY_KINDS.transmission);
   if (!castsShadows || asks) mask &= ~RAY_KINDS.shadow;
   if (!castsShadows || !asks) mask &= ~RAY_KINDS.clearShadow;
+  if (!castsShadows) mask |= RAY_KINDS.shadowless;
   return mask;
 }
 

@@ -42,7 +42,9 @@ export class DirectLight {
   /** Number (or chance) of samples of the light just chosen, and of its unit. */
   private scale = 1;
   private count = 1;
+  /** What of it arrives, and the part of that which the ray of a path could bring too: they share that part alone. */
   private readonly left = new Float64Array(3);
+  private readonly open = new Float64Array(3);
   private readonly levels = new SplitLevels();
   /** What a shadow ray sets out in. */
   private readonly medium: MediumStack;
@@ -190,7 +192,7 @@ export class DirectLight {
    * counts: 0.34 to 1.10 of the variance in the median pixel, twice as much in the noisier ones of the pane alone.
    */
   private addSample(path: Path, point: SurfacePoint, item: number, group: number, probeIndex: number): void {
-    const { light, colour, count, left, scale } = this;
+    const { light, colour, count, left, open, scale } = this;
     point.wx = light.dx;
     point.wy = light.dy;
     point.wz = light.dz;
@@ -210,11 +212,12 @@ export class DirectLight {
       path.asked = light.density === 0 ? Infinity : scale * light.density;
       path.met = own * point.density;
       path.weighAsked();
+      const other = 1 - path.weight;
       // the samples of a unit are averaged by the share of the path; its chance further on divides here
-      const value = (path.weight * Math.max(1, count)) / (scale * (light.density || 1));
+      const value = Math.max(1, count) / (scale * (light.density || 1));
       for (let k = 0; k < 3; k++) colour[k] = point.weight[k] * light.radiance[k] * value;
       if (path.events === 0) this.recordShadow(path, colour);
-      for (let k = 0; k < 3; k++) colour[k] *= left[k];
+      for (let k = 0; k < 3; k++) colour[k] *= left[k] - open[k] * other;
       if (colour[0] === 0 && colour[1] === 0 && colour[2] === 0) continue;
       const component = path.branch < 0 ? DIRECT[lobe] : path.component;
       path.weight = limit >= 0 ? 1 / PROBE_SHARE : 1;
@@ -224,7 +227,7 @@ export class DirectLight {
 
   /** The light just chosen, scattered towards the path. */
   private addScattered(path: Path, item: number, group: number, probeIndex: number): void {
-    const { light, colour, left, scale, scene, shadowRay } = this;
+    const { light, colour, left, open, scale, scene, shadowRay } = this;
     const limit = path.forbids(VOLUME);
     if (limit >= 0 && !path.isProbe(probeIndex)) return;
     if (item === SKY) readSampled(scene.environment!, light);
@@ -238,8 +241,9 @@ export class DirectLight {
     path.asked = light.density === 0 ? Infinity : scale * light.density;
     path.met = density;
     path.weighAsked();
-    const value = (path.weight * density) / (scale * (light.density || 1));
-    for (let k = 0; k < 3; k++) colour[k] = light.radiance[k] * value * left[k];
+    const other = 1 - path.weight;
+    const value = density / (scale * (light.density || 1));
+    for (let k = 0; k < 3; k++) colour[k] = light.radiance[k] * value * (left[k] - open[k] * other);
     if (colour[0] === 0 && colour[1] === 0 && colour[2] === 0) return;
     path.weight = limit >= 0 ? 1 / PROBE_SHARE : 1;
     path.add(path.component, group, limit >= 0 ? limit : path.probe, colour, VOLUME);
@@ -254,39 +258,50 @@ export class DirectLight {
 
   /** What of the light arrives at a surface, on the one side or the other of it, into `left`. */
   private lookFrom(path: Path, point: SurfacePoint, item: number, lobe: Lobe, side: number): void {
-    const { crossing, light, medium, scene } = this;
+    const { crossing, medium, scene } = this;
     medium.copyFrom(side < 0 ? crossing.beyond : path.medium);
-    if (scene.objects[point.object * OBJECT.stride + OBJECT.flags] & NO_SHADOWS_ON_IT) {
-      this.left[0] = this.left[1] = this.left[2] = 1;
-      medium.absorb(light.distance, this.left);
-      return;
-    }
+    const shadows = (scene.objects[point.object * OBJECT.stride + OBJECT.flags] & NO_SHADOWS_ON_IT) === 0;
     crossing.setOut(point, side, this.shadowRay);
-    this.look(path, item, lobe, 2 * point.offset);
+    this.look(path, item, lobe, 2 * point.offset, shadows);
+  }
+
+  /** All of the light arrives. Where it has a shape, the ray of a path meets it too unless something is in the way. */
+  private passUnshadowed(path: Path, lobe: number): void {
+    const { light, left, medium, open, shadowRay } = this;
+    medium.absorb(light.distance, left);
+    let share = 1;
+    if (light.density > 0) {
+      path.record.countRay(SHADOW_RAY);
+      path.countRay(lobe);
+      share = this.visibility.openness(shadowRay);
+    }
+    for (let k = 0; k < 3; k++) open[k] = share * left[k];
   }
 
   /**
    * What of the light arrives over the shadow ray, which sets out in `medium`, into `left`.
    * @param short how far before the light it ends, metres: its origin is off by as much
+   * @param shadows whether the place receives any
    */
-  private look(path: Path, item: number, lobe: number, short: number): void {
-    const { light, medium, left, scene, shadowRay } = this;
+  private look(path: Path, item: number, lobe: number, short: number, shadows = true): void {
+    const { light, medium, left, open, scene, shadowRay } = this;
     left[0] = left[1] = left[2] = 1;
     const at = item * LIGHT.stride;
     const table = scene.lights.values;
-    if (item >= 0 && table[at + LIGHT.castsShadows] === 0) {
-      medium.absorb(light.distance, left);
-      return;
-    }
-    path.record.countRay(SHADOW_RAY);
-    path.countRay(lobe);
     shadowRay.dx = light.dx;
     shadowRay.dy = light.dy;
     shadowRay.dz = light.dz;
     shadowRay.time = path.time;
     shadowRay.distance = light.distance;
     shadowRay.reach = light.distance * (1 - 2e-6) - short;
+    if (!shadows || (item >= 0 && table[at + LIGHT.castsShadows] === 0)) {
+      this.passUnshadowed(path, lobe);
+      return;
+    }
+    path.record.countRay(SHADOW_RAY);
+    path.countRay(lobe);
     if (!this.visibility.passes(shadowRay, medium, left)) left[0] = left[1] = left[2] = 0;
+    for (let k = 0; k < 3; k++) open[k] = left[k] * this.visibility.share[k];
     if (item >= 0) for (let k = 0; k < 3; k++) left[k] += (1 - left[k]) * table[at + LIGHT.shadowColor + k];
   }
 }

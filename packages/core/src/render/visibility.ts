@@ -43,6 +43,9 @@ export class Visibility {
   private readonly inside: MediumStack;
   private readonly query: RayQuery;
 
+  /** Of the light that passed last, RGB. */
+  readonly share = new Float64Array(3);
+
   constructor(
     private readonly scene: CompiledScene,
     /** Filled with what a ray passes; its owner reads nothing from it afterwards. */
@@ -160,10 +163,43 @@ export class Visibility {
   }
 
   /**
-   * Multiplies `light` by what arrives over a shadow ray; false where that is nothing.
+   * Multiplies `light` by what arrives over a shadow ray, and sets `share` to what of that the ray of a path would have
+   * brought as well; false where nothing arrives.
    * @param medium what the ray sets out in
    */
   passes(ray: SideRay, medium: MediumStack, light: Float64Array): boolean {
+    this.share.fill(1);
+    if (!this.passesShadows(ray, medium, light)) return false;
+    if (this.scene.shadowless) {
+      const open = this.opennessFor(ray, RAY_KINDS.shadowless);
+      for (let k = 0; k < 3; k++) this.share[k] *= open;
+    }
+    return true;
+  }
+
+  /** What of the light arrives over a ray, whatever shadows are asked for: 0..1. */
+  openness(ray: SideRay): number {
+    if (this.query.anyHit(ray.ox, ray.oy, ray.oz, ray.dx, ray.dy, ray.dz, 0, ray.reach, RAY_KINDS.shadow, ray.time))
+      return 0;
+    const { asks, shadowless } = this.scene;
+    if (!asks && !shadowless) return 1;
+    return this.opennessFor(ray, RAY_KINDS.shadowless | RAY_KINDS.clearShadow);
+  }
+
+  private opennessFor(ray: SideRay, kinds: number): number {
+    const { passed, reader, scene } = this;
+    let open = 1;
+    let tMin = 0;
+    for (let count = 0; count < MOST_PASSED && open > 0; count++) {
+      if (!this.trace(ray, tMin, ray.reach, kinds, passed)) return open;
+      const unseen = scene.surfaces.values[reader.surfaceOf(passed.instance) * SURFACE.stride + SURFACE.unseen] > 0;
+      if (!unseen) open *= 1 - reader.opacity(passed, ray, this.scratch);
+      tMin = passed.t;
+    }
+    return 0;
+  }
+
+  private passesShadows(ray: SideRay, medium: MediumStack, light: Float64Array): boolean {
     const { reach } = ray;
     if (this.query.anyHit(ray.ox, ray.oy, ray.oz, ray.dx, ray.dy, ray.dz, 0, reach, RAY_KINDS.shadow, ray.time))
       return false;
@@ -208,7 +244,10 @@ export class Visibility {
       let left = 0;
       for (let k = 0; k < 3; k++) {
         const tint = scene.clearShadows === 'tinted' ? values[at + SURFACE.tint + k] : 1;
-        light[k] *= 1 - opacity * (1 - clear * tint);
+        const through = 1 - opacity * (1 - clear * tint);
+        light[k] *= through;
+        // the ray of a path that goes through glass brings no light where shadow rays do
+        if (clear > 0 && through > 0) this.share[k] *= (1 - opacity) / through;
         left = Math.max(left, light[k]);
       }
       if (left === 0) return false;

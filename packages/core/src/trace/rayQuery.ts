@@ -32,6 +32,8 @@ export const RAY_KINDS = {
   /** Boundaries that are no surfaces, looked for apart: by camera rays, and by others. */
   cameraBoundary: 64,
   boundary: 128,
+  /** Looks for what casts no shadow although the rays of paths meet it. */
+  shadowless: 256,
 } as const;
 export const ALL_RAYS = 0xff;
 

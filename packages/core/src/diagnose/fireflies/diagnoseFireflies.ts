@@ -19,10 +19,13 @@ import {
   fireflyPixels,
   tailHistogram,
 } from './fireflyEvidence.ts';
-import { clampRemedy, moreSamplesRemedy, rehearsedRemedies } from './fireflyRemedies.ts';
+import { cureTable } from './cureTable.ts';
+import { cureWishes } from './cureWishes.ts';
+import { clampRemedy, moreSamplesRemedy, targetOf } from './fireflyRemedies.ts';
 import { guiltyPath, type Clamp } from './guiltyPath.ts';
 import { leftWithMore } from './moreSamples.ts';
 import { meanOf } from './regionMean.ts';
+import { effectsOf, rehearse, stageOf, type Rehearsed } from './rehearse.ts';
 import { words } from './words.ts';
 
 /** So many fireflies are replayed, the brightest first. */
@@ -92,7 +95,7 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
 
 /** What would help, what does not, and the curve of clamps. */
 async function curesOf(context: DiagnosisContext, region: Region, candidates: Firefly[], explained: Explained[]) {
-  const { picture, report, scene, settings } = context;
+  const { picture, report, scene, seconds, settings } = context;
   const now = candidates.length;
   const sentences: string[] = [];
   const evidence: Evidence[] = [];
@@ -102,11 +105,17 @@ async function curesOf(context: DiagnosisContext, region: Region, candidates: Fi
     report(0.3, words.openTitle);
     const opened = await renderOpen(context, scene, region);
     evidence.push(clampCurves(explained, opened, settings.clamp));
-    report(0.6, words.openTitle);
-    all.push(
-      ...(await rehearsedRemedies(context, scene, region, candidates, explained)),
-      ...clampRemedy(context, opened, explained, now, meanOf(picture, region).value),
-    );
+    const clamps = clampRemedy(context, opened, explained, now, meanOf(picture, region).value);
+    const wishes = cureWishes(context, scene, await scene.compiled(), explained);
+    const stage = stageOf(context, candidates);
+    const rehearsed: Rehearsed[] = [];
+    for (const wish of [...wishes, ...clamps]) {
+      report(0.4 + (0.6 * rehearsed.length) / (wishes.length + clamps.length), words.rehearse(wish.title));
+      rehearsed.push({ title: wish.title, after: await rehearse(context, scene, stage, wish) });
+    }
+    wishes.forEach((wish, i) => all.push({ ...wish, effects: effectsOf(context, stage, rehearsed[i].after, candidates, targetOf(now)) })); // prettier-ignore
+    all.push(...clamps);
+    evidence.push(cureTable(stage, rehearsed, settings, seconds));
   } else if (scene) sentences.push(words.foreign);
   all.push(moreSamplesRemedy(context, candidates, now));
   const left = (remedy: Remedy) => effectOf(remedy, 'fireflies')!.value;

@@ -21,6 +21,8 @@ export interface FireflyStory {
   light: string;
   through: string[];
   onto: string;
+  /** Id of the glowing object that was met, where one was. */
+  emitter: string | null;
   about: Reference[];
 }
 
@@ -46,6 +48,7 @@ export function storyOf({ light, vertices }: GuiltyPath, document: ShotDocument,
       : (document.lights[light.light]?.name ?? words.sources[light.light] ?? light.light),
     through: surfaces.map((id) => document.surfaces[id]?.name ?? id),
     onto: document.objects[onto.object]?.name ?? onto.object,
+    emitter: isOnEmitter && document.objects[last.object] ? last.object : null,
     about: about.filter((a, i) => about.findIndex((b) => JSON.stringify(a) === JSON.stringify(b)) === i),
   };
 

@@ -10,11 +10,11 @@ export { FIREFLY_DEFAULTS, type FireflyOptions } from './fireflyDefaults.ts';
 export const firefliesModule: DiagnosisModule = {
   kind: 'fireflies',
   title: 'Fireflies and the paths that made them',
-  version: 1,
+  version: 2,
   requires: {
-    layers: /^(beauty|emission|background|spread|brightest|samples|object|depth|normal|rays|cut\..*)$/,
+    layers: /^(beauty|emission|background|error|spread|brightest|samples|object|depth|normal|rays|cut\..*)$/,
     scene: 'used',
-    limit: false,
+    limit: true,
   },
   diagnose: diagnoseFireflies,
   measure: (picture, region) => ({

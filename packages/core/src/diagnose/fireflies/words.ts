@@ -89,6 +89,18 @@ export const words = {
     `Takes ${finePercent(lost)} of the light that clamps can reach, real highlights included, and makes the picture darker than it should be.`,
   clearShadows: 'Let shadow rays pass through glass, tinted by it',
   clearShadowsSide: 'Light passes straight through glass, without refraction: caustics behind it are lost.',
+  standIn: (name: string, seeThrough: boolean) =>
+    `Replace the light of ${name} with stand-in lights${seeThrough ? ', and let shadow rays pass through glass' : ''}`,
+  standInSide: (least: number, most: number) =>
+    `${least > 0.95 && most < 1.05 ? 'Sends the same light into every direction within 5 %' : `The same power, but ${finePercent(1 - least)} less in some directions and ${finePercent(most - 1)} more in others`}. Caustics of it are lost.`,
+  reach: (name: string, metres: number) => `Limit the reach of ${name} to ${plainNumber(metres)} m`,
+  reachSide: (name: string) => `What lies farther away loses the light of ${name}.`,
+  cures: 'Cures compared on the busiest part of the region',
+  curesSource: (width: number, height: number) =>
+    `measured on ${width} x ${height} pixels, each with other samples; time by the rays; samples for the noise of now by its square`,
+  curesColumns: ['cure', 'fireflies', 'noise', 'mean luminance', 'highlights', 'frame time', 'samples for equal noise', 'time for equal noise'], // prettier-ignore
+  noHighlights: 'none here',
+  asItIs: 'As it is',
   floor: (value: number) => `Set the roughness floor after the first bounce to ${value}`,
   floorSide: 'Caustics get softer, and so do reflections in reflections.',
 };

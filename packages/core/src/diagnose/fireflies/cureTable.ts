@@ -1,0 +1,38 @@
+import type { RenderSettings } from '../../scene/index.ts';
+import { number, text, type Cell, type Evidence } from '../evidence.ts';
+import type { Rehearsal, Rehearsed, Stage } from './rehearse.ts';
+import { words } from './words.ts';
+
+/**
+ * What each cure made of the part that it was tried on, at the samples of the picture and at equal noise: noise falls with
+ * the square root of the samples, so that `(noise / noise now)^2` times as many give the noise of now.
+ */
+export function cureTable(
+  { before, part }: Stage,
+  rehearsed: Rehearsed[],
+  { pixelSamples }: RenderSettings,
+  seconds: number,
+): Evidence {
+  const row = (title: string, after: Rehearsal): Cell[] => {
+    const samples = (after.noise / before.noise) ** 2;
+    const rays = after.rays / before.rays;
+    return [
+      text(title),
+      number(after.fireflies, 'count'),
+      number(after.noise, 'L*'),
+      number(after.luminance.value),
+      before.highlights === null ? text(words.noHighlights) : number(after.highlights!),
+      number(seconds * rays, 's'),
+      number(Math.max(1, Math.round(pixelSamples * samples)), 'count'),
+      number(seconds * rays * samples, 's'),
+    ];
+  };
+  return {
+    type: 'table',
+    id: 'cures',
+    title: words.cures,
+    source: words.curesSource(part.width, part.height),
+    columns: words.curesColumns,
+    rows: [row(words.asItIs, before), ...rehearsed.map(({ after, title }) => row(title, after))],
+  };
+}

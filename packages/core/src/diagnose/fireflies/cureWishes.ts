@@ -1,0 +1,63 @@
+// Cures that no sum can predict: each is a patch that has to be tried.
+import type { CompiledScene } from '../../render/index.ts';
+import type { Patch } from '../../scene/index.ts';
+import type { DiagnosisContext, SceneAccess } from '../contract.ts';
+import type { Explained } from './clusters.ts';
+import { reachThatLeaves } from './emissionReach.ts';
+import { standInCure } from './standInCure.ts';
+import { words } from './words.ts';
+
+export interface CureWish {
+  id: string;
+  title: string;
+  patch: Patch;
+  sideEffect: string;
+}
+
+/** A cause is worth a cure from this share of the fireflies on; a cure should leave no more than this share. Common practice, no source. */
+export const WORTH = 0.05;
+const FLOOR = 0.3;
+
+const replace = (path: string, value: string | number) => ({ op: 'replace' as const, path, value });
+
+export function cureWishes(
+  { settings, use }: DiagnosisContext,
+  { document }: SceneAccess,
+  scene: CompiledScene,
+  explained: Explained[],
+): CureWish[] {
+  const share = (of: (one: Explained) => boolean) => explained.filter(of).length / explained.length;
+  const wishes: CureWish[] = [];
+  const seeThrough = settings.clearShadows === 'off' ? [replace(`/${use}/clearShadows`, 'tinted')] : [];
+  const behindGlass = share(({ story }) => story.cause === 'behindGlass') > WORTH;
+  if (behindGlass && seeThrough.length > 0)
+    wishes.push({ id: 'clearShadows', title: words.clearShadows, patch: seeThrough, sideEffect: words.clearShadowsSide }); // prettier-ignore
+  const emitter = busiestEmitter(explained);
+  if (emitter !== null && share(({ story }) => story.emitter === emitter) > WORTH) {
+    const { name, surface } = document.objects[emitter];
+    const cure = standInCure(scene, document, settings, emitter);
+    if (cure) {
+      const through = behindGlass && seeThrough.length > 0;
+      wishes.push({
+        id: 'standIn',
+        title: words.standIn(name, through),
+        patch: [...cure.patch, ...(through ? seeThrough : [])],
+        sideEffect: words.standInSide(cure.least, cure.most),
+      });
+    }
+    const reach = reachThatLeaves(explained, emitter, WORTH);
+    const now = document.surfaces[surface].emission_reach;
+    if (reach && (now === 0 || reach < now))
+      wishes.push({ id: 'emissionReach', title: words.reach(name, reach), patch: [replace(`/surfaces/${surface}/emission_reach`, reach)], sideEffect: words.reachSide(name) }); // prettier-ignore
+  }
+  if (share(({ story }) => story.cause === 'caustic') > WORTH && settings.roughnessFloor < FLOOR)
+    wishes.push({ id: 'roughnessFloor', title: words.floor(FLOOR), patch: [replace(`/${use}/roughnessFloor`, FLOOR)], sideEffect: words.floorSide }); // prettier-ignore
+  return wishes;
+}
+
+/** The glowing object that most fireflies come from. */
+function busiestEmitter(explained: Explained[]): string | null {
+  const counts = new Map<string, number>();
+  for (const { story } of explained) if (story.emitter) counts.set(story.emitter, (counts.get(story.emitter) ?? 0) + 1);
+  return [...counts].sort(([, a], [, b]) => b - a)[0]?.[0] ?? null;
+}
