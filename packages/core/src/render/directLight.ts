@@ -198,6 +198,8 @@ export class DirectLight {
     point.wz = light.dz;
     const towards = point.gx * light.dx + point.gy * light.dy + point.gz * light.dz;
     let seen = false;
+    // what lies behind frosted glass was asked for where the light was spread before, through the glass
+    if (towards <= 0 && path.spread && path.straight && this.scene.clearShadows !== 'off') return;
     for (let lobe = 0; lobe < LOBES; lobe++) {
       if (towards > 0 === (lobe === TRANSMISSION) || !point.isSpread(lobe as Lobe)) continue;
       const limit = path.forbids(lobe);

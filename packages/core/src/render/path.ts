@@ -87,7 +87,9 @@ export class Path {
   /** Where the last one was, and how many events came before it. */
   readonly spreadAt = new Float64Array(3);
   spreadAfter = 0;
-  /** Since then the path went through clear surfaces. */
+  /** Since then the path went through clear surfaces, if through any. */
+  straight = false;
+  /** It did: where shadow rays pass through them, they bring the light that such a path finds. */
   clear = false;
 
   constructor(
@@ -133,6 +135,7 @@ export class Path {
     this.density = 0;
     this.channel = -1;
     this.spread = false;
+    this.straight = false;
     this.clear = false;
     this.object = -1;
   }
@@ -202,6 +205,15 @@ export class Path {
     this.spreadAt[1] = y;
     this.spreadAt[2] = z;
     this.spreadAfter = this.events;
+  }
+
+  /** Keeps book of clear surfaces, before an event happens. @param spreads whether it spreads the light */
+  passClear(transmits: boolean, spreads: boolean): void {
+    if (transmits && this.spread) this.clear ||= this.straight;
+    else if (spreads) {
+      this.straight = true;
+      this.clear = false;
+    } else if (!transmits) this.straight = false;
   }
 
   /** Counts an event. */

@@ -330,11 +330,11 @@ export class PathTracer {
     const cosine = samplePhase(path.dx, path.dy, path.dz, g, this.point[0], this.point[1], turned);
     path.density = phase(cosine, g);
     this.replaying?.leave(VOLUME, path.density);
+    path.passClear(false, true);
     path.spreadFrom(x, y, z);
     path.happen(VOLUME);
     path.kind = RAY_KINDS.diffuse;
     this.record.countRay(1 + VOLUME);
-    path.clear = false;
     path.growth = Math.max(path.growth, DIFFUSE_GROWTH);
     path.ox = x;
     path.oy = y;
@@ -374,6 +374,7 @@ export class PathTracer {
     const { path } = this;
     this.replaying?.leave(lobe, point.density);
     const spread = path.density > 0;
+    if (this.scene.clearShadows !== 'off') path.passClear(lobe === TRANSMISSION, spread);
     if (spread) path.spreadFrom(point.px, point.py, point.pz);
     path.happen(lobe);
     path.kind = KINDS[lobe];
@@ -382,7 +383,6 @@ export class PathTracer {
       if (point.bounds) path.etaScale *= point.etaSquared;
       path.medium.copyFrom(crossing.beyond);
     }
-    if (this.scene.clearShadows !== 'off') path.clear = spread && lobe !== TRANSMISSION ? false : path.clear || lobe === TRANSMISSION; // prettier-ignore
     const growth =
       lobe === DIFFUSE ? DIFFUSE_GROWTH : spread ? point.values.roughness * point.values.roughness * 0.5 : 0;
     path.growth = Math.max(path.growth, growth);

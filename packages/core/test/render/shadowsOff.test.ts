@@ -55,6 +55,17 @@ describe('shadows that are off, or let light through', () => {
       });
     });
   }
+  it('frosted glass is passed once: by the shadow ray, or by the path that asks behind it', () => {
+    const frosted = (more: object): TestObject => ({ ...pane, surface: { ...GLASS, specular_ior: 1.0001, specular_roughness: 0.5, ...more } }); // prettier-ignore
+    for (const geometry_thin_walled of [false, true])
+      expectLit({ objects: [floor, frosted({ geometry_thin_walled })], lights: [lamp], settings: { clearShadows: 'plain', pixelSamples: 256 } }); // prettier-ignore
+    // seen by the camera it is as bright as without clear shadows
+    const seen = { ...frosted({ geometry_thin_walled: true, specular_ior: 1.5 }), mesh: square(20, 0.1), flags: {} };
+    const behind = { ...lamp, transform: [1, 0, 0, 0, 0, -1, 0, 0, 0, 0, -1, -0.2] };
+    const view = (clearShadows: 'off' | 'plain') => renderTest({ objects: [seen], lights: [behind], view: 1e-4, settings: { clearShadows, pixelSamples: 256 } }); // prettier-ignore
+    const [open, clear] = [view('off'), view('plain')];
+    expect(clear.mean).to.be.closeTo(open.mean, 4 * Math.hypot(open.error, clear.error));
+  });
   it('a lamp without shadows, and one whose shadows are half as bright', () => {
     expectLit({ objects: [floor, lid()], lights: [{ ...lamp, castsShadows: false }] });
     const dark = renderTest({ objects: [floor, lid()], lights: [lamp], view: 1e-4, settings: { pixelSamples: 256 } });
