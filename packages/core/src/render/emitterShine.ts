@@ -18,9 +18,9 @@ export interface EmitterShine {
   directions: number[][];
   /** Radiant intensity towards each of them, W/sr, RGB. */
   intensities: number[][];
-  /** Middle of the object in the world, metres. */
+  /** Middle of its surface in the world, metres. */
   middle: number[];
-  /** Its axes, the longest first: right-handed unit vectors, and what it measures along each, metres. */
+  /** Its axes, the longest first: right-handed unit vectors, and the length of an even box with its spread, metres. */
   axes: number[][];
   extents: number[];
 }
@@ -36,8 +36,7 @@ export function emitterShine(
   object: string,
   { directions: count, pixels, pixelSamples } = EMITTER_SHINE_DEFAULTS,
 ): EmitterShine {
-  const { axes, extents, middle } = principalAxes(cornersOf(scene, object));
-  const radius = Math.hypot(...extents) / 2;
+  const { axes, extents, middle, radius } = principalAxes(cornersOf(scene, object));
   const view = {
     ...settings,
     width: pixels,

@@ -120,7 +120,7 @@ export class Path {
   /** Number of the light that is being booked, or one of the sources above. */
   source = 0;
   /** Told of all light that is booked, while a path is replayed. */
-  onLight: ((radiance: number[], limit: number, share: number, asked: boolean) => void) | null = null;
+  onLight: ((radiance: number[], limit: number, share: number, lobe: number) => void) | null = null;
 
   /** Begins again at the camera, or at the first surface; the ray stays. */
   begin(): void {
@@ -252,7 +252,7 @@ export class Path {
     const { light } = record;
     for (let k = 0; k < 3; k++) light[k] = throughput[k] * radiance[k] * this.weight;
     record.share = share;
-    this.onLight?.([light[0] * share, light[1] * share, light[2] * share], limit, share, lobe >= 0);
+    this.onLight?.([light[0] * share, light[1] * share, light[2] * share], limit, share, lobe);
     if (limit >= 0) {
       record.addCut(limit);
       return;

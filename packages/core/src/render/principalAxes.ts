@@ -1,10 +1,12 @@
 export interface PrincipalAxes {
-  /** Middle of the box along the axes. */
+  /** Middle of the surface, by area. */
   middle: number[];
   /** Right-handed unit vectors, the longest first. */
   axes: number[][];
-  /** Length of the box along each. */
+  /** Length of an even box with the same spread along each: sqrt(12) deviations of the surface, not more than it is long. */
   extents: number[];
+  /** Of a ball about the middle that holds the mesh. */
+  radius: number;
 }
 
 const ROUNDS = 64;
@@ -12,18 +14,12 @@ const ROUNDS = 64;
 const TURNS = 36;
 
 /**
- * The box along the principal axes of a mesh: those of the second moments of its corners, found by power iteration. Where
- * moments are alike, as on a square, they do not say how it lies: about each axis the box is turned to where it is smallest.
+ * The principal axes of a mesh: those of the second moments of its surface, found by power iteration. Where moments are
+ * alike, as on a square, they do not say how it lies: about each axis the box is turned to where it is smallest.
  * @param corners // 9 numbers a triangle
  */
 export function principalAxes(corners: Float64Array): PrincipalAxes {
-  const points = corners.length / 3;
-  const mean = [0, 0, 0];
-  for (let i = 0; i < corners.length; i++) mean[i % 3] += corners[i] / points;
-  const moments = [0, 1, 2].map(() => [0, 0, 0]);
-  for (let i = 0; i < corners.length; i += 3)
-    for (let a = 0; a < 3; a++)
-      for (let b = 0; b < 3; b++) moments[a][b] += (corners[i + a] - mean[a]) * (corners[i + b] - mean[b]);
+  const { mean, moments } = momentsOf(corners);
   const first = leading(moments, [0.6, 0.64, 0.48]);
   // what is left has its greatest spread across the first axis
   const along = dot(first, times(moments, first));
@@ -33,10 +29,34 @@ export function principalAxes(corners: Float64Array): PrincipalAxes {
   const second = unit(found.map((c, k) => c - lean * first[k]));
   let axes = [first, second, cross(first, second)];
   for (const k of [2, 0, 1]) axes = turnedAbout(axes, k, corners);
-  const boxed = axes.map((axis) => ({ axis, ...spanAlong(corners, axis) }));
-  const middle = [0, 1, 2].map((k) => boxed.reduce((sum, { axis, centre }) => sum + axis[k] * centre, 0));
+  const boxed = axes.map((axis) => ({
+    axis,
+    extent: Math.min(spanAlong(corners, axis), Math.sqrt(12 * Math.max(0, dot(axis, times(moments, axis))))),
+  }));
   const [a, b] = boxed.sort((p, q) => q.extent - p.extent);
-  return { middle, axes: [a.axis, b.axis, cross(a.axis, b.axis)], extents: boxed.map(({ extent }) => extent) };
+  let radius = 0;
+  for (let i = 0; i < corners.length; i += 3) radius = Math.max(radius, Math.hypot(corners[i] - mean[0], corners[i + 1] - mean[1], corners[i + 2] - mean[2])); // prettier-ignore
+  return { middle: mean, axes: [a.axis, b.axis, cross(a.axis, b.axis)], extents: boxed.map(({ extent }) => extent), radius }; // prettier-ignore
+}
+
+/** Mean and second moments of the surface: those of a triangle are (sum of p p^T over its corners and, times 9, its middle) / 12. */
+function momentsOf(corners: Float64Array): { mean: number[]; moments: number[][] } {
+  const mean = [0, 0, 0];
+  const squares = [0, 1, 2].map(() => [0, 0, 0]);
+  let all = 0;
+  for (let i = 0; i < corners.length; i += 9) {
+    const points = [0, 3, 6].map((o) => [corners[i + o], corners[i + o + 1], corners[i + o + 2]]);
+    const [p, q, r] = points;
+    const area = Math.hypot(...cross(q.map((v, k) => v - p[k]), r.map((v, k) => v - p[k]))); // prettier-ignore
+    const middle = [0, 1, 2].map((k) => (p[k] + q[k] + r[k]) / 3);
+    all += area;
+    for (let a = 0; a < 3; a++) {
+      mean[a] += area * middle[a];
+      for (let b = 0; b < 3; b++) squares[a][b] += (area * (9 * middle[a] * middle[b] + points.reduce((sum, v) => sum + v[a] * v[b], 0))) / 12; // prettier-ignore
+    }
+  }
+  mean.forEach((v, k) => (mean[k] = v / all));
+  return { mean, moments: squares.map((row, a) => row.map((v, b) => v / all - mean[a] * mean[b])) };
 }
 
 /** The other two axes turned about axis `k` to where their rectangle about the mesh is smallest. */
@@ -48,7 +68,7 @@ function turnedAbout(axes: number[][], k: number, corners: Float64Array): number
   };
   const areas = Array.from({ length: TURNS }, (_, step) => {
     const [x, y] = turned(step);
-    return spanAlong(corners, x).extent * spanAlong(corners, y).extent;
+    return spanAlong(corners, x) * spanAlong(corners, y);
   });
   const least = Math.min(...areas);
   // only where it is clearly smaller: a round mesh stays as it is
@@ -60,14 +80,14 @@ function turnedAbout(axes: number[][], k: number, corners: Float64Array): number
   return out;
 }
 
-function spanAlong(corners: Float64Array, [x, y, z]: number[]): { extent: number; centre: number } {
+function spanAlong(corners: Float64Array, [x, y, z]: number[]): number {
   let [low, high] = [Infinity, -Infinity];
   for (let i = 0; i < corners.length; i += 3) {
     const at = corners[i] * x + corners[i + 1] * y + corners[i + 2] * z;
     if (at < low) low = at;
     if (at > high) high = at;
   }
-  return { extent: high - low, centre: (low + high) / 2 };
+  return high - low;
 }
 
 function leading(matrix: number[][], start: number[]): number[] {

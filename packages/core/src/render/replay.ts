@@ -12,6 +12,8 @@ export interface FoundLight {
   events: number;
   /** It was asked for; otherwise the ray met it. */
   asked: boolean;
+  /** What reflected or scattered it where it was asked for; null where it was met. */
+  lobe: PathEvent | null;
   /** The limit that kept it out of the picture, or null. */
   cutBy: Limit | null;
 }

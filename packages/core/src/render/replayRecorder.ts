@@ -13,10 +13,11 @@ export class ReplayRecorder {
     private readonly scene: CompiledScene,
     private readonly path: Path,
   ) {
-    path.onLight = (radiance, limit, share, asked) => {
+    path.onLight = (radiance, limit, share, lobe) => {
       const cutBy = limit >= 0 ? LIMITS[limit] : null;
+      const asked = lobe >= 0;
       const events = path.events + (asked ? 1 : 0);
-      this.current?.lights.push({ light: this.nameOf(path.source), radiance, share, events, asked, cutBy });
+      this.current?.lights.push({ light: this.nameOf(path.source), radiance, share, events, asked, lobe: asked ? SPLIT_LOBES[lobe] : null, cutBy }); // prettier-ignore
     };
   }
 

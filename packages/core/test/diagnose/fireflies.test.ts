@@ -37,6 +37,11 @@ const mirror: TestScene = {
   view: 1.2,
   settings,
 };
+/** The same with brushed metal, which is asked for the light of the lamp. */
+const brushed: TestScene = {
+  ...mirror,
+  objects: [floor, { ...mirror.objects[1], surface: { ...mirror.objects[1].surface, specular_roughness: 0.08 } }],
+};
 /** A small lamp a few millimetres before a wall beside the floor. */
 const lampAtWall: TestScene = {
   objects: [floor, { mesh: square(4), surface: MATT, transform: upright(-1, 0) }],
@@ -44,6 +49,16 @@ const lampAtWall: TestScene = {
   environment: dim,
   view: 1.2,
   settings: { ...settings, width: 64, height: 48 },
+};
+/** A glowing ball that moves: points on it are not chosen, so that it is hit by chance. */
+const moving: TestScene = {
+  objects: [
+    floor,
+    { mesh: sphere(0.05, 24), surface: { ...GLOW, emission_luminance: 60 }, transform: at(0, 0, 1), flags: { ...hidden, laterTransforms: [at(0.02, 0, 1)] } }, // prettier-ignore
+  ],
+  environment: dim,
+  view: 1.2,
+  settings,
 };
 /** The same lamp in the middle of the room. */
 const lampInRoom: TestScene = { ...lampAtWall, lights: [{ kind: 'sphere', radius: 0.2, transform: at(0, 0, 2) }] };
@@ -145,6 +160,42 @@ describe('firefly diagnosis', () => {
       }
     });
 
+    it('stand-in lights cure it as well, and are as bright as the flame behind the same glass', () => {
+      const [{ effect, measured }, glass] = [
+        answer.tried('standIn', 'fireflies'),
+        answer.tried('clearShadows', 'luminance'),
+      ];
+      expect(measured).to.be.within(effect.low, effect.high);
+      const light = answer.tried('standIn', 'luminance');
+      expect(light.measured / glass.measured).to.be.within(0.98, 1.02);
+      expect(light.measured).to.be.within(0.97 * light.effect.low, 1.03 * light.effect.high);
+    });
+
+    it('a shorter reach leaves as many as it says, and takes the light that it says', () => {
+      for (const measure of ['fireflies', 'luminance'] as const) {
+        const { effect, measured } = answer.tried('emissionReach', measure);
+        expect(measured, measure).to.be.within(0.97 * effect.low, 1.03 * effect.high);
+      }
+    });
+
+    it('cures are compared on the same pixels: left, noise, light, and samples for equal noise', () => {
+      const table = answer.found.evidence.find((e) => e.id === 'cures')!;
+      if (table.type !== 'table') throw new Error('no table');
+      const rows = table.rows.map((row) => row.map((cell) => (cell.type === 'number' ? cell.value : cell.type === 'text' ? cell.text : ''))); // prettier-ignore
+      expect(rows.map(([title]) => title)).to.include.members(['As it is', ...answer.found.remedies.map(({ title }) => title)]); // prettier-ignore
+      const at = (n: number, id: string) => rows.find(([title]) => title === answer.found.remedies.find((r) => r.id === id)!.title)![n] as number; // prettier-ignore
+      // noise falls with the square root of the samples: held against a render with as many as are said to be enough
+      const samples = at(6, 'clearShadows');
+      expect(samples).to.be.below(16 / 4);
+      const { document, blobs } = makeShot({ ...flame, settings: { ...settings, clearShadows: 'tinted', pixelSamples: Math.max(2, samples), seed: 9 } }); // prettier-ignore
+      const { picture } = render(document, blobs);
+      const { noise } = measureEffects(DIAGNOSES.fireflies!, picture, frameOf(document.final), {
+        seconds: 1,
+        stops: 1,
+      });
+      expect(noise! / (rows[0][2] as number)).to.be.below(1.3);
+    });
+
     it('the clamp takes the light that it was said to take', () => {
       const { effect, measured } = answer.tried('clamp.indirect', 'luminance');
       expect(measured).to.be.below(effect.now!);
@@ -164,12 +215,23 @@ describe('firefly diagnosis', () => {
   for (const [name, scene, cause, notation] of [
     ['a mirror that throws a lamp on the floor', mirror, 'caustic', 'LSDE'],
     ['a lamp at a wall', lampAtWall, 'nearLight', 'LDDE'],
+    ['a glowing ball that moves', moving, 'byChance', 'LDE'],
   ] as const)
     it(`of ${name}: ${cause} alone`, async () => {
       const { found } = await diagnosed(scene);
       expect(found.causes.map(({ id }) => id)).to.deep.equal([cause]);
       expect(evidenceText(found.evidence.find((e) => e.id === 'clusters')!).join()).to.contain(notation);
     });
+
+  it('a caustic is cured by a roughness floor, as far as it says', async () => {
+    const { found, tried } = await diagnosed(brushed);
+    expect(found.causes.map(({ id }) => id)).to.deep.equal(['caustic']);
+    expect(found.remedies.map(({ id }) => id)).to.not.include('standIn');
+    for (const measure of ['fireflies', 'luminance'] as const) {
+      const { effect, measured } = tried('roughnessFloor.0.6', measure);
+      expect(measured, measure).to.be.within(0.97 * effect.low, 1.03 * effect.high);
+    }
+  });
 
   for (const [name, scene] of [
     ['a lamp in the middle of a room', lampInRoom],

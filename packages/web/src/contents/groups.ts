@@ -44,7 +44,11 @@ export const PARAMETER_GROUPS: Record<ContentKind, ParameterGroup[]> = {
       ],
     },
     { title: 'Coat', openBy: ['coat_weight'], keys: ['coat_weight', 'coat_color', 'coat_roughness', 'coat_ior'] },
-    { title: 'Emission', openBy: ['emission_luminance'], keys: ['emission_color', 'emission_luminance', 'emission_reach', 'emission_bounces'] },
+    {
+      title: 'Emission',
+      openBy: ['emission_luminance'],
+      keys: ['emission_color', 'emission_luminance', 'emission_reach', 'emission_bounces'],
+    },
     {
       title: 'Shape and holes',
       openBy: ['opacity_cutoff'],

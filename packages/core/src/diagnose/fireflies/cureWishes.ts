@@ -16,16 +16,17 @@ export interface CureWish {
 
 /** A cause is worth a cure from this share of the fireflies on; a cure should leave no more than this share. Common practice, no source. */
 export const WORTH = 0.05;
-const FLOOR = 0.3;
+/** A small floor can make more fireflies of a sharp caustic, so a large one is tried as well. */
+const FLOORS = [0.3, 0.6];
 
 const replace = (path: string, value: string | number) => ({ op: 'replace' as const, path, value });
 
-export function cureWishes(
-  { settings, use }: DiagnosisContext,
+export async function cureWishes(
+  { pause, settings, use }: DiagnosisContext,
   { document }: SceneAccess,
   scene: CompiledScene,
   explained: Explained[],
-): CureWish[] {
+): Promise<CureWish[]> {
   const share = (of: (one: Explained) => boolean) => explained.filter(of).length / explained.length;
   const wishes: CureWish[] = [];
   const seeThrough = settings.clearShadows === 'off' ? [replace(`/${use}/clearShadows`, 'tinted')] : [];
@@ -33,9 +34,10 @@ export function cureWishes(
   if (behindGlass && seeThrough.length > 0)
     wishes.push({ id: 'clearShadows', title: words.clearShadows, patch: seeThrough, sideEffect: words.clearShadowsSide }); // prettier-ignore
   const emitter = busiestEmitter(explained);
-  if (emitter !== null && share(({ story }) => story.emitter === emitter) > WORTH) {
-    const { name, surface } = document.objects[emitter];
-    const cure = standInCure(scene, document, settings, emitter);
+  const isWorth = emitter !== null && share(({ story }) => story.emitter === emitter) > WORTH;
+  if (isWorth) {
+    const { name } = document.objects[emitter];
+    const cure = await standInCure(scene, document, settings, emitter, pause);
     if (cure) {
       const through = behindGlass && seeThrough.length > 0;
       wishes.push({
@@ -45,13 +47,18 @@ export function cureWishes(
         sideEffect: words.standInSide(cure.least, cure.most),
       });
     }
+  }
+  if (share(({ story }) => story.cause === 'caustic') > WORTH)
+    for (const floor of FLOORS.filter((f) => f > settings.roughnessFloor))
+      wishes.push({ id: `roughnessFloor.${floor}`, title: words.floor(floor), patch: [replace(`/${use}/roughnessFloor`, floor)], sideEffect: words.floorSide }); // prettier-ignore
+  // what takes light away comes last
+  if (isWorth) {
+    const { name, surface } = document.objects[emitter];
     const reach = reachThatLeaves(explained, emitter, WORTH);
     const now = document.surfaces[surface].emission_reach;
     if (reach && (now === 0 || reach < now))
       wishes.push({ id: 'emissionReach', title: words.reach(name, reach), patch: [replace(`/surfaces/${surface}/emission_reach`, reach)], sideEffect: words.reachSide(name) }); // prettier-ignore
   }
-  if (share(({ story }) => story.cause === 'caustic') > WORTH && settings.roughnessFloor < FLOOR)
-    wishes.push({ id: 'roughnessFloor', title: words.floor(FLOOR), patch: [replace(`/${use}/roughnessFloor`, FLOOR)], sideEffect: words.floorSide }); // prettier-ignore
   return wishes;
 }
 

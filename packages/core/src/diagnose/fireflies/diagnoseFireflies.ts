@@ -54,6 +54,7 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
     ? [...(await confirmFireflies(tracer, candidates.slice(0, CONFIRMED), context)), ...candidates.slice(CONFIRMED)]
     : candidates;
   const sentences = [fireflies.length === 0 ? words.none(pixels) : words.found(fireflies.length, pixels)];
+  if (tracer && candidates.length > CONFIRMED) sentences.push(words.confirmed(CONFIRMED));
   const bad = notNumbers(picture, region);
   const evidence: Evidence[] = [];
   let causes: Cause[] = [];
@@ -106,7 +107,7 @@ async function curesOf(context: DiagnosisContext, region: Region, candidates: Fi
     const opened = await renderOpen(context, scene, region);
     evidence.push(clampCurves(explained, opened, settings.clamp));
     const clamps = clampRemedy(context, opened, explained, now, meanOf(picture, region).value);
-    const wishes = cureWishes(context, scene, await scene.compiled(), explained);
+    const wishes = await cureWishes(context, scene, await scene.compiled(), explained);
     const stage = stageOf(context, candidates);
     const rehearsed: Rehearsed[] = [];
     for (const wish of [...wishes, ...clamps]) {

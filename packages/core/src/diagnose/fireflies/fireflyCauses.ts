@@ -31,7 +31,10 @@ export function storyOf({ light, vertices }: GuiltyPath, document: ShotDocument,
   const last = vertices.at(-1)!;
   const way = untilLight(vertices, light);
   const isOnEmitter = way.length < vertices.length;
-  const spread = light.asked ? way.length - 1 : way.findLastIndex(isByChance);
+  const events = light.asked ? [...way.slice(0, -1).map(({ lobe }) => lobe), light.lobe] : way.map(({ lobe }) => lobe);
+  // where the light was spread last: what came of it through shiny surfaces, brushed ones too, is one way
+  const soft = events.findLastIndex((lobe) => lobe === 'diffuse' || lobe === 'volume');
+  const spread = soft >= 0 ? soft : light.asked ? way.length - 1 : way.findLastIndex(isByChance);
   const after = way.slice(spread + 1);
   const onto = way[Math.max(0, spread)] ?? last;
   const surfaces = [...new Set(after.map(({ surface }) => surface))];
@@ -53,10 +56,11 @@ export function storyOf({ light, vertices }: GuiltyPath, document: ShotDocument,
   };
 
   function causeOf(): FireflyCause {
-    if (light.asked) return isNear() ? 'nearLight' : 'byChance';
-    if (after.some(({ lobe }) => lobe === 'specular')) return 'caustic';
-    if (after.some(({ lobe }) => lobe === 'transmission'))
-      return light.light === 'environment' ? 'caustic' : 'behindGlass';
+    if (light.asked && isNear()) return 'nearLight';
+    const lobes = events.slice(spread + 1);
+    if (lobes.includes('specular')) return 'caustic';
+    if (lobes.includes('transmission')) return light.light === 'environment' ? 'caustic' : 'behindGlass';
+    if (light.asked) return 'byChance';
     if (light.light === 'environment') return isSpot() ? 'environmentSpot' : 'byChance';
     return isOnEmitter && document.surfaces[last.surface]?.maps.emission_color ? 'texel' : 'byChance';
   }

@@ -101,8 +101,8 @@ function explodingStep(vertices: PathVertex[], light: FoundLight): number {
 /** D: diffuse, S: specular or refracted, V: scattered in a volume. */
 function notationOf(vertices: PathVertex[], light: FoundLight): string {
   const path = untilLight(vertices, light);
-  const letters = path.flatMap(({ lobe }) => (lobe === null ? [] : [lobe === 'diffuse' ? 'D' : lobe === 'volume' ? 'V' : 'S'])); // prettier-ignore
-  // the surface that asked may have no event of its own
-  if (light.asked && path.at(-1)!.lobe === null) letters.push('D');
+  // what the surface that asked did with the light need not be what the path went on with
+  const events = [...(light.asked ? path.slice(0, -1) : path).map(({ lobe }) => lobe), light.lobe];
+  const letters = events.flatMap((lobe) => (lobe === null ? [] : [lobe === 'diffuse' ? 'D' : lobe === 'volume' ? 'V' : 'S'])); // prettier-ignore
   return `L${letters.reverse().join('')}E`.replace(/(S)\1+/g, '$1+');
 }

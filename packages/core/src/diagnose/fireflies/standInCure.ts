@@ -20,14 +20,16 @@ export interface StandInCure {
 
 /**
  * @param emitter id of an object
+ * @param pause is waited for between objects
  * @returns null where the object moves, or shares its surface with too many others
  */
-export function standInCure(
+export async function standInCure(
   scene: CompiledScene,
   document: ShotDocument,
   settings: RenderSettings,
   emitter: string,
-): StandInCure | null {
+  pause: () => Promise<void> = async () => {},
+): Promise<StandInCure | null> {
   const { surface } = document.objects[emitter];
   const same = Object.keys(document.objects).filter((id) => document.objects[id].surface === surface);
   if (same.length > MOST || same.some((id) => document.objects[id].laterTransforms.length > 0)) return null;
@@ -35,6 +37,7 @@ export function standInCure(
   const patch: Patch = [];
   let [least, most, size] = [Infinity, 0, 0];
   for (const id of same) {
+    await pause();
     const shine = emitterShine(scene, document, settings, id);
     const found = standInLights(shine, `stand-in for ${document.objects[id].name}`);
     least = Math.min(least, found.least);

@@ -21,6 +21,8 @@ export const words = {
   none: (pixels: number) => `No fireflies in this region (${pixels} pixels).`,
   found: (count: number, pixels: number) =>
     `${count} ${count === 1 ? 'firefly' : 'fireflies'} in this region, one pixel in ${Math.round(pixels / count)}.`,
+  confirmed: (count: number) =>
+    `The ${count} brightest were rendered again with other samples, so that small highlights are not among them; the others were not.`,
   brightest: (x: number, y: number, ratio: number) =>
     `The brightest, at (${x}, ${y}), is ${times(ratio)} as bright as its surroundings.`,
   cluster: (count: number, replayed: number, all: number, story: string) =>
