@@ -231,7 +231,8 @@ export function compileObjects(
     objectOffsets[i] = rayOffset(3 * reach, 12 * reach, stretch, 3 * (away + reach * stretch));
     const { transmission_weight, geometry_thin_walled } = document.surfaces[surface];
     if (transmission_weight > 0 && !geometry_thin_walled) crowding = Math.max(crowding, CROWDING * objectOffsets[i]);
-    if (emits) addEmitters(emitting, meshes[mesh], transform, i, radiance);
+    const range = surfaces.values[surfaceIndex * SURFACE.stride + SURFACE.emissionReach];
+    if (emits) addEmitters(emitting, meshes[mesh], transform, { object: i, radiance, range });
     const moves = laterTransforms.length > 0;
     instances.push({ mesh, transform, laterTransforms: moves ? laterTransforms : undefined, mask: maskOf(object, asks[i], unseen[i]) }); // prettier-ignore
   });
@@ -289,14 +290,13 @@ function addEmitters(
   into: EmitterTriangle[],
   { positions, indices }: TriangleMesh,
   transform: number[],
-  object: number,
-  radiance: ArrayLike<number>,
+  source: Pick<EmitterTriangle, 'object' | 'radiance' | 'range'>,
 ): void {
   for (let triangle = 0; triangle < indices.length / 3; triangle++) {
     const corners = [0, 1, 2].flatMap((c) => {
       const v = indices[triangle * 3 + c] * 3;
       return transformPoint(transform, positions.subarray(v, v + 3));
     });
-    into.push({ corners, object, triangle, radiance });
+    into.push({ ...source, corners, triangle });
   }
 }

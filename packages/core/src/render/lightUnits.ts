@@ -82,7 +82,8 @@ export class LightUnits {
             (table[at + LIGHT.kind] === POINT || table[at + LIGHT.kind] === SPOT
               ? 1
               : Math.PI * table[at + LIGHT.radius] ** 2);
-          asked[unit] = (strength * area) / Math.max(area / 4, x * x + y * y + z * z);
+          const d2 = x * x + y * y + z * z;
+          asked[unit] = isBeyond(table, at, d2) ? 0 : (strength * area) / Math.max(area / 4, d2);
         }
       }
       sum += asked[unit];
@@ -114,4 +115,13 @@ export class LightUnits {
     if (events > values[light * LIGHT.stride + LIGHT.mostEvents]) return false;
     return links.length === 0 || object < 0 || links[light * this.scene.objectIds.length + object] > 0;
   }
+}
+
+/** Whether no point of a light reaches a place. @param d2 squared distance of its middle */
+function isBeyond(table: Float64Array, at: number, d2: number): boolean {
+  const reach = table[at + LIGHT.reach];
+  if (reach === Infinity) return false;
+  const { edgeX: x, edgeY: y } = LIGHT;
+  const flat = Math.hypot(table[at + x], table[at + x + 1], table[at + x + 2]) + Math.hypot(table[at + y], table[at + y + 1], table[at + y + 2]); // prettier-ignore
+  return d2 > (reach + Math.max(flat, table[at + LIGHT.radius])) ** 2;
 }

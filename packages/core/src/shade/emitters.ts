@@ -19,6 +19,8 @@ export interface EmitterTriangle {
   object: number;
   triangle: number;
   radiance: ArrayLike<number>;
+  /** Metres, or Infinity. */
+  range: number;
 }
 
 export function buildEmitters(triangles: EmitterTriangle[], makeBuffer: MakeBuffer): EmitterTable {
@@ -38,7 +40,7 @@ export function buildEmitters(triangles: EmitterTriangle[], makeBuffer: MakeBuff
 }
 
 /** What the light tree knows of a triangle: both of its sides shine. */
-export function emitterBounds({ corners: c, radiance }: EmitterTriangle): LightBounds {
+export function emitterBounds({ corners: c, radiance, range }: EmitterTriangle): LightBounds {
   const normal = normalOf(c);
   const length = Math.hypot(...normal);
   return {
@@ -49,6 +51,7 @@ export function emitterBounds({ corners: c, radiance }: EmitterTriangle): LightB
     spread: 1,
     reach: 0,
     bothSides: true,
+    range,
   };
 }
 

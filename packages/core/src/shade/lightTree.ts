@@ -2,11 +2,12 @@
 // Conty Estévez & Kulla 2018, "Importance sampling of many lights with adaptive tree splitting" (bounds of position and
 // of direction, importance of a node), built by halving along the longest axis at the middle of the power.
 //
-// node, 16 x f64: // 0..2 min, 3..5 max, 6 power, 7..9 axis, 10 cosine of the spread of axes, 11 cosine of the reach
-//                 // beyond an axis, 12 both sides, 13 right child (the left one follows its parent) or -1, 14 item, 15 parent
+// node, 17 x f64: // 0..2 min, 3..5 max, 6 power, 7..9 axis, 10 cosine of the spread of axes, 11 cosine of the reach
+//                 // beyond an axis, 12 both sides, 13 right child (the left one follows its parent) or -1, 14 item, 15 parent,
+//                 // 16 distance beyond which nothing of it shines, or Infinity
 import type { MakeBuffer } from '../trace/index.ts';
 
-export const LIGHT_NODE = 16;
+export const LIGHT_NODE = 17;
 
 export interface LightBounds {
   low: number[];
@@ -17,6 +18,8 @@ export interface LightBounds {
   spread: number;
   reach: number;
   bothSides: boolean;
+  /** Distance from it beyond which nothing is lit, metres, or Infinity. */
+  range: number;
 }
 
 export interface LightTree {
@@ -31,8 +34,9 @@ export function buildLightTree(lights: LightBounds[], makeBuffer: MakeBuffer): L
   const leaves = new Int32Array(makeBuffer(lights.length * 4)).fill(-1);
   let count = 0;
   const put = (bounds: LightBounds, right: number, item: number, at: number) => {
-    const { low, high, power, axis, spread, reach, bothSides } = bounds;
+    const { low, high, power, axis, spread, range, reach, bothSides } = bounds;
     nodes.set([...low, ...high, power, ...axis, spread, reach, bothSides ? 1 : 0, right, item], at * LIGHT_NODE);
+    nodes[at * LIGHT_NODE + 16] = range;
   };
   const build = (items: number[], parent: number): [number, LightBounds] => {
     const node = count++;
@@ -79,6 +83,7 @@ function join(a: LightBounds, b: LightBounds): LightBounds {
     ...cone,
     reach: Math.min(a.reach, b.reach),
     bothSides: a.bothSides || b.bothSides,
+    range: Math.max(a.range, b.range),
   };
 }
 
@@ -119,6 +124,11 @@ export function weighNode(nodes: Float64Array, node: number, vertex: Float64Arra
   const radius2 = hx * hx + hy * hy + hz * hz;
   const dx = px - cx, dy = py - cy, dz = pz - cz;
   const d2 = dx * dx + dy * dy + dz * dz;
+  const range = nodes[at + 16];
+  if (range < Infinity && d2 > (range + Math.sqrt(radius2)) ** 2) {
+    out[place] = 0;
+    return;
+  }
   const near = Math.max(d2, radius2, 1e-12);
   out[place] = nodes[at + 6] / near;
   if (d2 <= radius2) return; // inside of the bounds: nothing is known about directions

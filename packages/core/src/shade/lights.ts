@@ -258,5 +258,6 @@ export function lightBounds(table: Float64Array, index: number): LightBounds {
     spread: flat || kind === SPOT ? 1 : -1,
     reach: kind === SPOT ? table[at + LIGHT.outerCosine] : flat ? 0 : -1,
     bothSides: false,
+    range: table[at + LIGHT.reach],
   };
 }

@@ -204,7 +204,7 @@ describe('firefly diagnosis', () => {
 
     it('more samples are said to bring more of them, and do', () => {
       expect(answer.found.remedies.map(({ id }) => id)).to.not.include('pixelSamples');
-      const [, to, left] = /from 16 to (\d+) pixel samples, (\d+) .*fainter fireflies are predicted/.exec(answer.found.summary)!.map(Number); // prettier-ignore
+      const [, to, left] = /(\d+) instead of 16 are predicted to make (\d+) /.exec(answer.found.summary)!.map(Number); // prettier-ignore
       const { document, blobs } = makeShot({ ...flame, settings: { ...settings, pixelSamples: to } });
       const { picture } = render(document, blobs);
       const { fireflies } = DIAGNOSES.fireflies!.measure(picture, frameOf(document.final));

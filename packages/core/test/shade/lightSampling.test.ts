@@ -126,7 +126,10 @@ describe('light sampling', () => {
 
   it('emissive triangles: the mean of 1 / density is the solid angle, seen from both sides', () => {
     const corners = [-0.5, -0.5, 2, 0.5, -0.5, 2, 0.5, 0.5, 2];
-    const table = buildEmitters([{ corners, object: 0, triangle: 0, radiance: [1, 1, 1] }], plainBuffer);
+    const table = buildEmitters(
+      [{ corners, object: 0, triangle: 0, radiance: [1, 1, 1], range: Infinity }],
+      plainBuffer,
+    );
     for (const from of [0, 4]) {
       let sum = 0;
       for (let i = 0; i < 4096; i++) {
@@ -158,6 +161,7 @@ describe('choosing among many lights', () => {
       power: i === 7 ? 0 : 0.1 + hashUnit(i + 77),
       axis: [Math.cos(turn), 0, Math.sin(turn)],
       ...kinds[i % 3],
+      range: Infinity,
     };
   });
   const tree = buildLightTree(bounds, plainBuffer);
@@ -196,6 +200,16 @@ describe('choosing among many lights', () => {
         const shines = light.spread < 0 || along > 0 || light.bothSides;
         if (shines) expect(chanceOf(tree, i, [...p, 0, 0, 0])).to.be.above(0);
       }
+    });
+  });
+
+  it('a light with a reach is chosen within it, and never beyond', () => {
+    const short = buildLightTree(bounds.map((b, i) => ({ ...b, range: i % 2 === 0 ? 1.5 : Infinity })), plainBuffer); // prettier-ignore
+    bounds.forEach(({ high, low, power }, i) => {
+      if (power === 0) return;
+      const away = (d: number) => low.map((v, k) => (v + high[k]) / 2 + (k === 1 ? d : 0));
+      expect(chanceOf(short, i, [...away(1.4), 0, 0, 0]) > 0, `within, ${i}`).to.equal(chanceOf(tree, i, [...away(1.4), 0, 0, 0]) > 0); // prettier-ignore
+      expect(chanceOf(short, i, [...away(1.75), 0, 0, 0]) > 0, `beyond, ${i}`).to.equal(i % 2 === 1 && chanceOf(tree, i, [...away(1.75), 0, 0, 0]) > 0); // prettier-ignore
     });
   });
 });

@@ -14,6 +14,8 @@ const edits = useEdits();
 const slip = useSlip();
 const short = (line: SlipLine, v: unknown) => valueWords(pathKeys(line.path), v, slip.document!);
 const unit = (line: SlipLine) => parameterAt(pathKeys(line.path), slip.document)?.unit ?? '';
+const partChange = (line: SlipLine) =>
+  pathKeys(line.path).length > 2 || line.path.startsWith('/environment/') ? '' : line.old === undefined ? 'added' : line.new === undefined ? 'removed' : ''; // prettier-ignore
 const otherLines = computed(() =>
   (bench.other?.theirs ?? []).map((o) => {
     const keys = pathKeys(o.path);
@@ -74,7 +76,9 @@ const predicted = computed(() =>
         <tbody>
           <tr v-for="line in slip.lines" :key="line.path" :data-test="`line-${line.key}`">
             <td>{{ line.label }}</td>
-            <td class="number values">
+            <!-- a part that comes or goes whole has its name on the left -->
+            <td v-if="partChange(line)" class="dim values">{{ partChange(line) }}</td>
+            <td v-else class="number values">
               <span class="dim">{{ short(line, line.old) }} →</span> {{ short(line, line.new) }}
               <span class="dim">{{ unit(line) }}</span>
             </td>

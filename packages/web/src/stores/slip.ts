@@ -34,13 +34,18 @@ export const useSlip = defineStore('slip', () => {
   const patch = computed(() => bench.shot?.slip ?? []);
 
   const lines = computed<SlipLine[]>(() =>
-    patch.value.map((operation) => ({
-      path: operation.path,
-      label: placeWords(pathKeys(operation.path), toRaw(bench.shot!.document)),
-      key: pathKeys(operation.path).join('.'),
-      old: valueAt(bench.shot?.document, pathKeys(operation.path)),
-      new: 'value' in operation ? operation.value : undefined,
-    })),
+    patch.value.map((operation) => {
+      const keys = pathKeys(operation.path);
+      const old = valueAt(bench.shot?.document, keys);
+      return {
+        path: operation.path,
+        // what is added has its name in the slip alone
+        label: placeWords(keys, old === undefined ? document.value! : toRaw(bench.shot!.document)),
+        key: keys.join('.'),
+        old,
+        new: 'value' in operation ? operation.value : undefined,
+      };
+    }),
   );
 
   /** A value that is being dragged: seen, and not on the slip before it is let go. */

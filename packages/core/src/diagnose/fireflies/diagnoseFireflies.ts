@@ -54,7 +54,6 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
     ? [...(await confirmFireflies(tracer, candidates.slice(0, CONFIRMED), context)), ...candidates.slice(CONFIRMED)]
     : candidates;
   const sentences = [fireflies.length === 0 ? words.none(pixels) : words.found(fireflies.length, pixels)];
-  if (tracer && candidates.length > CONFIRMED) sentences.push(words.confirmed(CONFIRMED));
   const bad = notNumbers(picture, region);
   const evidence: Evidence[] = [];
   let causes: Cause[] = [];
@@ -66,8 +65,8 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
     report(0.2, words.replay);
     const explained = tracer ? explainEach(tracer, scene!, fireflies, skyMean(compiled!), settings.clamp, signal) : [];
     const clusters = clustersOf(explained);
-    for (const { count, story } of clusters.slice(0, 2).filter((c) => c.count >= NAMED * explained.length))
-      sentences.push(words.cluster(count, explained.length, fireflies.length, words.story(story)));
+    const named = clusters.slice(0, 2).filter((c) => c.count >= NAMED * explained.length);
+    if (named.length > 0) sentences.push(words.clusters(named, explained.length, fireflies.length));
     if (clusters.length > 0) evidence.push(clusterTable(clusters, explained));
     evidence.push(fireflyMap(fireflies, explained, region), fireflyPixels(fireflies, explained, !!tracer));
     if (clusters.length > 0) evidence.push(fireflyPaths(clusters, explained, scene!.document));
@@ -89,6 +88,7 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
     }
   }
   if (!measures) sentences.push(words.uncertain);
+  if (tracer && candidates.length > CONFIRMED) sentences.push(words.confirmed(CONFIRMED));
   if (bad > 0) sentences.push(words.notNumbers(bad));
   if (!scene) sentences.push(words.noScene);
   return { kind: 'fireflies', region, summary: sentences.join(' '), causes, evidence, remedies, measured };
@@ -120,9 +120,9 @@ async function curesOf(context: DiagnosisContext, region: Region, candidates: Fi
   } else if (scene) sentences.push(words.foreign);
   all.push(moreSamplesRemedy(context, candidates, now));
   const left = (remedy: Remedy) => effectOf(remedy, 'fireflies')!.value;
-  for (const remedy of all.filter((r) => left(r) >= now && r.id !== 'pixelSamples'))
-    sentences.push(words.worse(remedy.title, left(remedy), now));
-  return { sentences, evidence, remedies: all.filter((r) => left(r) < now) };
+  const remedies = all.filter((r) => left(r) < now);
+  if (all.length > 1 && remedies.length === 0) sentences.push(words.noCure);
+  return { sentences, evidence, remedies };
 }
 
 function explainEach(

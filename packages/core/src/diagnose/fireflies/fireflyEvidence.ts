@@ -20,7 +20,7 @@ const CLAMP_KINDS = ['direct', 'indirect'] as const;
 export const clusterTable = (clusters: Cluster[], explained: Explained[]): Evidence => ({
   type: 'table',
   id: 'clusters',
-  title: words.clusters,
+  title: words.clustersTitle,
   source: words.clustersSource(explained.length),
   columns: words.clusterColumns,
   rows: clusters

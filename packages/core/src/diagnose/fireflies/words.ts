@@ -22,11 +22,17 @@ export const words = {
   found: (count: number, pixels: number) =>
     `${count} ${count === 1 ? 'firefly' : 'fireflies'} in this region, one pixel in ${Math.round(pixels / count)}.`,
   confirmed: (count: number) =>
-    `The ${count} brightest were rendered again with other samples, so that small highlights are not among them; the others were not.`,
+    `Small highlights may be among them beyond the ${count} brightest, which were rendered again with other samples.`,
   brightest: (x: number, y: number, ratio: number) =>
     `The brightest, at (${x}, ${y}), is ${times(ratio)} as bright as its surroundings.`,
-  cluster: (count: number, replayed: number, all: number, story: string) =>
-    replayed < all ? `Of the ${replayed} brightest, ${count} come ${story}.` : `${count} of ${all} come ${story}.`,
+  /** Of the largest clusters; what the second shares with the first is not said again. */
+  clusters: ([first, second]: { count: number; story: FireflyStory }[], replayed: number, all: number) => {
+    const way = ({ story }: { story: FireflyStory }) => `from ${story.light}${story.through.length > 0 ? ` through ${list(story.through)}` : ''}`; // prettier-ignore
+    const start =
+      replayed < all ? `Of the ${replayed} brightest, ${first.count} come` : `${first.count} of ${all} come`;
+    const other = second ? `, ${second.count} ${way(second) === way(first) ? '' : `${way(second)} `}onto ${second.story.onto}` : ''; // prettier-ignore
+    return `${start} ${way(first)} onto ${first.story.onto}${other}.`;
+  },
   uncertain: 'Estimated from pixels: the file carries no sample statistics, so small highlights may be among them.',
   noScene: 'The picture alone does not say which paths made them: diagnose the scene itself to see the cause and the cures.', // prettier-ignore
   foreign: 'The brightest samples could not be replayed: the picture was rendered from another version of the scene.',
@@ -34,19 +40,18 @@ export const words = {
   noBeauty: 'this picture has no beauty layer: fireflies are counted in the beauty',
   more: (from: number, to: number, left: Estimate, all: number) =>
     left.value >= all
-      ? `More samples do not help: from ${from} to ${to} pixel samples, ${formatEstimate(left, 'count')} fainter fireflies are predicted instead of ${all}.`
+      ? `More samples do not help: ${to} instead of ${from} are predicted to make ${formatEstimate(left, 'count')} fainter ones of ${all}.`
       : `From ${from} to ${to} pixel samples, ${formatEstimate(left, 'count')} of ${all} fireflies are predicted to be left.`,
-  worse: (title: string, left: number, now: number) =>
-    `"${title}" was tried and does not help: ${left} fireflies are predicted instead of ${now}.`,
+  noCure: 'Nothing that was tried on a part of the region leaves fewer; the table of cures says how many each leaves.',
   tail: (index: Estimate) =>
     index.value < 2
-      ? `The variance does not settle: the tail index of the sample values is ${formatEstimate(index, '')}, below 2.`
-      : `The tail index of the sample values is ${formatEstimate(index, '')}.`,
+      ? `Their variance does not settle (tail index ${formatEstimate(index, '')}, below 2).`
+      : `Tail index ${formatEstimate(index, '')}.`,
 
   story: ({ light, onto, through }: Pick<FireflyStory, 'light' | 'onto' | 'through'>) =>
     `from ${light}${through.length > 0 ? ` through ${list(through)}` : ''} onto ${onto}`,
 
-  clusters: 'What the paths of the fireflies share',
+  clustersTitle: 'What the paths of the fireflies share',
   clustersSource: (replayed: number) => `measured: the brightest sample of ${replayed} fireflies, replayed`,
   clusterColumns: ['path', 'notation', 'fireflies', 'of their excess', 'cause'],
   map: 'Where the fireflies are, by cause',
