@@ -1,4 +1,4 @@
-import { proofFindings, type Finding, type RenderedRegion } from '@dusting/core/diagnose';
+import { countFireflies, proofFindings, type Finding, type RenderedRegion } from '@dusting/core/diagnose';
 import { InputError, type Unsupported } from '@dusting/core/formats';
 import { intersectRegions, type PackedPicture, type Region } from '@dusting/core/image';
 import {
@@ -113,6 +113,7 @@ export async function renderScene(
   if (terminal) process.stderr.write('\r\x1b[K');
   const seconds = (performance.now() - compiledAt) / 1000;
   const { picture, statistics } = proof.finish(({ noiseCheck, rays, samples }) => ({ use, settings, noise: document.noise, seconds: { render: seconds }, rays, samples, noiseCheck, lens })); // prettier-ignore
+  statistics.fireflies = countFireflies(picture, settings.pixelSamples);
   return {
     picture,
     statistics,

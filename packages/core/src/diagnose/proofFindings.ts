@@ -26,10 +26,30 @@ export function proofFindings(statistics: RenderStatistics, settings: RenderSett
       about: [setting('pixelSamples')],
     });
   if (statistics.badSamples > 0) findings.push(badSamples(statistics));
-  findings.push(...cutFindings(statistics, settings, 'of the light'));
+  findings.push(...cutFindings(statistics, settings, 'of the light'), ...fireflyFindings(statistics));
   for (const text of limitNotes(settings))
     findings.push({ id: 'limit-order', severity: 'warning', text, short: 'limit order', about: [setting('depth.total')] }); // prettier-ignore
   return worstFirst(findings);
+}
+
+/** More of them than one pixel in so many are worth a word. Common practice, no source. */
+const FIREFLIES_FROM = 20_000;
+
+function fireflyFindings({ fireflies, pixels }: RenderStatistics): Finding[] {
+  if (!fireflies?.worst || fireflies.count * FIREFLIES_FROM < pixels) return [];
+  const { count, worst } = fireflies;
+  const many = `${count} ${count === 1 ? 'firefly' : 'fireflies'}`;
+  return [
+    {
+      id: 'fireflies',
+      severity: 'warning',
+      // not looked at again with other samples: the diagnosis does that
+      text: `About ${many}, one pixel in ${Math.round(pixels / count)}, the worst at (${worst.x}, ${worst.y}).`,
+      short: `about ${many}`,
+      about: [{ type: 'pixel', ...worst }],
+      kind: 'fireflies',
+    },
+  ];
 }
 
 const setting = (path: string): Reference => ({ type: 'setting', path });

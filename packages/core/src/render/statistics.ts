@@ -40,6 +40,14 @@ export interface RenderStatistics {
   badAt: { x: number; y: number; sample: number }[];
   /** Where the render kept account of its paths. */
   paths?: PathCounts;
+  /** Where they were counted. */
+  fireflies?: FireflyCount;
+}
+
+export interface FireflyCount {
+  count: number;
+  /** The one that stands out most. */
+  worst: { x: number; y: number } | null;
 }
 
 /** So many pixels with samples that were not a number are named. */

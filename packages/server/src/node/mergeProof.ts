@@ -12,7 +12,7 @@ import {
   unpackTallies,
   type RenderStatistics,
 } from '@dusting/core/render';
-import { proofFindings } from '@dusting/core/diagnose';
+import { countFireflies, proofFindings } from '@dusting/core/diagnose';
 import { patchShot } from '@dusting/core/scene';
 import { shrinkPicture } from './coarse.ts';
 import type { Database } from '../db/connect.ts';
@@ -55,6 +55,7 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
     noiseCheck,
     lens,
   }));
+  statistics.fireflies = countFireflies(picture, proof.settings.pixelSamples);
   const [bytes, coarse] = [writeExr(picture, { deflate: nativeDeflate }), shrinkPicture(picture)];
   const merged = (performance.now() - started) / 1000;
   const log = [...proof.log, ...logOf(proof, statistics, seconds, merged)];

@@ -20,3 +20,6 @@ export const FIREFLY_DEFAULTS = {
   normalStep: 0.8,
 } as const;
 export type FireflyOptions = { -readonly [K in keyof typeof FIREFLY_DEFAULTS]: number };
+
+/** Layers that finding them reads. */
+export const FIREFLY_LAYERS = /^(beauty|emission|background|spread|brightest|samples|object|depth|normal)$/;

@@ -3,6 +3,7 @@ import { diagnoseFireflies } from './diagnoseFireflies.ts';
 import { findFireflies } from './findFireflies.ts';
 import { meanOf } from './regionMean.ts';
 
+export { countFireflies } from './countFireflies.ts';
 export { findFireflies, type Firefly } from './findFireflies.ts';
 export { FIREFLY_DEFAULTS, type FireflyOptions } from './fireflyDefaults.ts';
 
