@@ -1,6 +1,8 @@
 // From a complaint about fireflies to the kept cure, on the storm lantern: which paths made them, and what each cure leaves.
 import { expect } from 'chai';
+import { readFileSync } from 'node:fs';
 import type { Page } from 'playwright-core';
+import { readExr } from '@dusting/core/formats';
 import { effectOf, type Remedy } from '@dusting/core/diagnose';
 import type { Shot } from '../../packages/web/src/api.ts';
 import { keepPicture, makeSmall, markRegion, openSession, picturesWanted, startWithDemo, test, textOf, type Session } from '../application.ts'; // prettier-ignore
@@ -65,6 +67,16 @@ describe('fireflies', function () {
     await pixels.locator('button.link').first().click();
     await page.locator(test('region')).waitFor();
     await page.click(test('defect-1'));
+  });
+
+  it('the frame is repaired: its fireflies are replaced, and a mask says where', async () => {
+    await page.click(test('export'));
+    const [download] = await Promise.all([page.waitForEvent('download'), page.click(test('save-export/repaired'))]);
+    expect(download.suggestedFilename()).to.match(/^LH-020_P1_repaired/);
+    const { channels } = readExr(readFileSync(await download.path()));
+    const replaced = channels.find(({ name }) => name === 'repaired.Y')!.data.reduce((sum, v) => sum + v, 0);
+    expect(replaced).to.be.above(10);
+    await page.keyboard.press('Escape');
   });
 
   it('cures are compared; stand-in lights and glass that lets them through are tried, measured and kept', async () => {

@@ -117,6 +117,12 @@ describe('looking', () => {
     await untilPixel(page, 0.02, 0.98, (c) => sum(c) < 12);
     await page.click(test('mix-reset'));
     await untilPixel(page, 0.5, 0.55, (c) => sum(c) === whole);
+    await page.keyboard.press('n');
+    await page.locator(test('denoised-note')).waitFor();
+    await page.locator(`${test('layer')}:has-text("denoised")`).waitFor();
+    await untilPixel(page, 0.5, 0.55, (c) => sum(c) !== whole && Math.abs(sum(c) - whole) < 150);
+    await page.keyboard.press('n');
+    await page.locator(test('denoised-note')).waitFor({ state: 'detached' });
     await chooseLayer(page, 'volume');
     await page.keyboard.press('c');
     await page.waitForURL(/channel=R/);

@@ -1,20 +1,31 @@
 import { closeSync, openSync, readdirSync, readFileSync, writeSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { deflateSync } from 'node:zlib';
-import { InputError, isExr, PLAIN_SPACE, readExr, readTexture } from '@dusting/core/formats';
-import type { Picture } from '@dusting/core/image';
+import { InputError, isExr, PLAIN_SPACE, readExr, readTexture, streamExr } from '@dusting/core/formats';
+import type { PackedPicture, Picture } from '@dusting/core/image';
 import type { ImportFile } from '@dusting/core/scene';
+import { UsageError } from './usage.ts';
 
 /** The engine's own form: a large frame waits for deflating most. */
-export const nativeDeflate = (raw: Uint8Array, level: number) => deflateSync(raw, { level });
+const nativeDeflate = (raw: Uint8Array, level: number) => deflateSync(raw, { level });
 
 /** Writes a file piece by piece. @param stream puts its pieces at their places */
-export function writePieces(path: string, stream: (write: (bytes: Uint8Array, at: number) => void) => void): void {
+function writePieces(path: string, stream: (write: (bytes: Uint8Array, at: number) => void) => void): void {
   const file = openSync(path, 'w');
   try {
     stream((bytes, at) => writeSync(file, bytes, 0, bytes.length, at));
   } finally {
     closeSync(file);
+  }
+}
+
+/** A picture as OpenEXR. @throws UsageError where its name is of another form; InputError where it cannot be written */
+export function writePicture(path: string, picture: Picture | PackedPicture): void {
+  if (!/\.exr$/i.test(path)) throw new UsageError(`an OpenEXR file is written: --out ${path} must end in .exr`);
+  try {
+    writePieces(path, (write) => streamExr(picture, write, { deflate: nativeDeflate }));
+  } catch (error) {
+    throw new InputError(`it cannot be written (${(error as NodeJS.ErrnoException).code})`, path);
   }
 }
 

@@ -1,10 +1,18 @@
 import { InputError } from '@dusting/core/formats';
+import { denoise } from './denoise.ts';
 import { diagnose } from './diagnose.ts';
 import { inspect } from './inspect.ts';
 import { render } from './render.ts';
+import { repair } from './repair.ts';
 import { HELP, UsageError } from './usage.ts';
 
-const COMMANDS: Record<string, (args: string[]) => string | Promise<string>> = { render, inspect, diagnose };
+const COMMANDS: Record<string, (args: string[]) => string | Promise<string>> = {
+  render,
+  inspect,
+  diagnose,
+  repair,
+  denoise,
+};
 
 export interface Outcome {
   /** 0: done; 1: what was given cannot be used; 2: wrong usage. */

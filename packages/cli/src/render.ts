@@ -1,6 +1,5 @@
 import { importFindings } from '@dusting/core/diagnose';
-import { InputError, streamExr } from '@dusting/core/formats';
-import { nativeDeflate, writePieces } from './files.ts';
+import { writePicture } from './files.ts';
 import { raysIn, type RenderStatistics } from '@dusting/core/render';
 import { COMMON, parseOptions, parseRegion, SCENE } from './options.ts';
 import { openScene, renderScene } from './renderScene.ts';
@@ -15,11 +14,7 @@ export async function render(args: string[]): Promise<string> {
   const scene = await openScene(positionals[0], values);
   const rendered = await renderScene(scene, parseRegion(values.region));
   const started = performance.now();
-  try {
-    writePieces(values.out, (write) => streamExr(rendered.picture, write, { deflate: nativeDeflate }));
-  } catch (error) {
-    throw new InputError(`it cannot be written (${(error as NodeJS.ErrnoException).code})`, values.out);
-  }
+  writePicture(values.out, rendered.picture);
   const { statistics, settings, triangles } = rendered;
   const findings = [...rendered.findings, ...importFindings(scene.unsupported)];
   const seconds: Record<string, number> = {

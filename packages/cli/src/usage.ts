@@ -7,6 +7,8 @@ export const HELP = {
   dusting render SCENE.glb --out PROOF.exr    render a proof
   dusting inspect PICTURE                     list what a picture holds
   dusting diagnose KIND SCENE|PICTURE         explain a defect with numbers
+  dusting repair FRAME.exr --out FIXED.exr    replace the fireflies of a finished frame
+  dusting denoise PROOF.exr --out LOOK.exr    the look without noise
 
 Each command has --help. Exit code 1: bad input; 2: wrong usage.`,
   render: `dusting render SCENE.glb --out PROOF.exr
@@ -33,4 +35,17 @@ Each command has --help. Exit code 1: bad input; 2: wrong usage.`,
   --noise-limit N          greatest noise allowed, L* (that of the scene's settings, or 1)
   --size, --camera, --set, --settings, --use, --seed, --threads: as for render, where a scene is given
   --json                   print the diagnosis as one JSON object: causes, evidence, and remedies as patches (RFC 6902)`,
+  repair: `dusting repair FRAME.exr --out FIXED.exr
+
+  FRAME                    a proof, or a frame of another renderer: then small highlights may be taken for fireflies
+  --before, --after FILE   the frames before and after, from which a pixel is taken where nothing moved there
+  --json                   print one JSON object with the number of pixels replaced
+
+Fireflies and pixels that are not a number are replaced in every layer of light; all others keep their bits. The layer
+"repaired" is 1 where a pixel was replaced.`,
+  denoise: `dusting denoise PROOF.exr --out LOOK.exr
+
+  --json                   print one JSON object
+
+A look without noise, guided by albedo, normal, depth and the measured error: for looking, not for measuring.`,
 };

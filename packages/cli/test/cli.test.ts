@@ -83,6 +83,22 @@ describe('command line', () => {
     expect(measured.noise).to.be.within(1.2, 2);
   });
 
+  it('a look without noise and a repaired frame are written, and read again', async () => {
+    const look = await dusting('denoise', 'p.exr', '--out', 'look.exr', '--json');
+    expect(JSON.parse(look.out)).to.include({ width: 64, height: 36 });
+    const seen = JSON.parse((await dusting('inspect', 'look.exr', '--json')).out).layers;
+    expect(Object.keys(seen)).to.deep.equal(['beauty']);
+    const { layers } = JSON.parse((await dusting('inspect', 'p.exr', '--json')).out);
+    // what was bright by chance is gone, so it is a little darker
+    expect(seen.beauty.G.mean).to.be.within(0.7 * layers.beauty.G.mean, 1.02 * layers.beauty.G.mean);
+    const { out } = await dusting('repair', 'p.exr', '--after', 'p.exr', '--out', 'repaired.exr', '--json');
+    const { replaced } = JSON.parse(out);
+    const mask = JSON.parse((await dusting('inspect', 'repaired.exr', '--json')).out).layers.repaired.Y;
+    expect(mask.mean * 64 * 36).to.be.closeTo(replaced, 1e-3);
+    const refused = await dusting('denoise', 'frame.exr', '--out', 'x.exr');
+    expect([refused.status, refused.complaint]).to.deep.equal([1, 'dusting: this picture carries no statistics (no layer "error"): a look without noise needs them\n']); // prettier-ignore
+  });
+
   it('a region has its place in the frame, and the same pixels', async () => {
     await dusting('render', ...scene, '--out', 'part.exr', '--region', '20,10,16,8');
     const part = JSON.parse((await dusting('inspect', 'part.exr', '--json')).out);

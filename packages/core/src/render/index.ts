@@ -5,6 +5,7 @@ export { compileScene, recompileScene, type CompiledScene } from './compile.ts';
 export type { BlobReader } from './blobReader.ts';
 export { PathTracer } from './pathTracer.ts';
 export { PROBE_SHARE } from './probes.ts';
+export { canDenoise, DENOISED, DENOISED_FROM, denoisedLook } from './denoisedLook.ts';
 export { emitterShine, type EmitterShine } from './emitterShine.ts';
 export type { FoundLight, PathEvent, PathVertex } from './replay.ts';
 export * from './pathTallies.ts';

@@ -12,6 +12,7 @@ import { regionOf, whole, type Context } from './context.ts';
 const FORMATS: Record<ExportFormat, { ending: string; mediaType: string }> = {
   exr: { ending: 'exr', mediaType: 'image/x-exr' },
   layers: { ending: 'exr', mediaType: 'image/x-exr' },
+  repaired: { ending: 'exr', mediaType: 'image/x-exr' },
   hdr: { ending: 'hdr', mediaType: 'image/vnd.radiance' },
   png16: { ending: 'png', mediaType: 'image/png' },
 };
@@ -37,7 +38,7 @@ export function exportRoutes({ db, pictures }: Context): Router {
       );
     const bytes = await pictures.exported(source, region, format, layer, { stops, transform, gamma });
     const { ending, mediaType } = FORMATS[format];
-    const name = await nameOf(proof, format === 'layers' ? 'layers' : layer, region);
+    const name = await nameOf(proof, format === 'layers' || format === 'repaired' ? format : layer, region);
     response
       .set('content-type', mediaType)
       .set('content-disposition', `attachment; filename="${name}.${ending}"`)

@@ -2,6 +2,7 @@
 import { transfer } from 'comlink';
 import { matteLayers, matteOf, namesAt, readIdMattes, toHalf, type IdMattes } from '@dusting/core/formats';
 import { findChannel, intersectRegions, listLayers, MAIN_LAYER, type Picture } from '@dusting/core/image';
+import { canDenoise, DENOISED, denoisedLook } from '@dusting/core/render';
 import type { LayerPicture, Pixel, PixelReading } from '../answers/index.ts';
 import { layersFor, type OpenPictures, type PictureSource } from './openPictures.ts';
 
@@ -12,12 +13,13 @@ export const layerJobs = (pictures: OpenPictures) => ({
     const names = readIdMattes(outline).flatMap((m) => [...m.ids.keys()].map((name) => `matte.${m.name}.${name}`));
     return [
       ...[...listLayers(outline)].filter(([layer]) => !hidden.has(layer)),
+      ...(canDenoise(outline.channels.map((c) => c.name)) ? [[DENOISED, ['R', 'G', 'B']] as [string, string[]]] : []),
       ...names.map((name): [string, string[]] => [name, ['Y']]),
     ];
   },
 
   async layer(from: PictureSource, layer: string): Promise<LayerPicture | null> {
-    const source = await pictures.get(from, { layers: layersFor(layer, await pictures.outline(from)) });
+    const source = await layerOf(pictures, from, layer);
     const matte = matteLayer(source, layer);
     if (matte) {
       const halves = Uint16Array.from(matte, toHalf);
@@ -65,7 +67,16 @@ export const layerJobs = (pictures: OpenPictures) => ({
 
 /** One layer of a picture, at least. */
 export async function layerOf(pictures: OpenPictures, from: PictureSource, layer = MAIN_LAYER): Promise<Picture> {
-  return pictures.get(from, { layers: layersFor(layer, await pictures.outline(from)) });
+  const source = await pictures.get(from, { layers: layersFor(layer, await pictures.outline(from)) });
+  return layer === DENOISED ? lookOf(source) : source;
+}
+
+/** Looks without noise of the pictures that are open. */
+const looks = new WeakMap<Picture, Picture>();
+function lookOf(source: Picture): Picture {
+  const found = looks.get(source) ?? denoisedLook(source);
+  looks.set(source, found);
+  return found;
 }
 
 /** The row of a pixel, with all channels; null outside. */

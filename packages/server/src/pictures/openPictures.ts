@@ -4,6 +4,7 @@ import { deflateSync, inflateSync } from 'node:zlib';
 import { applyRoles, LIGHT_PREFIX, LIGHT_ROLES, SUM_GAP, type LayerMapping } from '@dusting/core/frames';
 import { readExr, readExrHeader, readIdMattes } from '@dusting/core/formats';
 import { MAIN_LAYER, splitChannelName, type Picture } from '@dusting/core/image';
+import { DENOISED, DENOISED_FROM } from '@dusting/core/render';
 
 /** The engine's own form: a large frame waits for inflating most (bench/README.md). */
 export const nativeInflate = (packed: Uint8Array, length: number) => inflateSync(packed, { maxOutputLength: length });
@@ -111,9 +112,10 @@ export const LIGHT_LAYERS = only(MAIN_LAYER, ...LIGHT_ROLES, `${escape(LIGHT_PRE
 /** What the noise and the limits of a region are read from. */
 export const STATISTICS_LAYERS = only(MAIN_LAYER, '(error|halves|cut|rays|probeRays|branchRays|kindTime|spread|splits)(\\..*)?', 'samples', 'time', 'early', 'brightest'); // prettier-ignore
 
-/** What a layer on view needs: itself, the parts of a sum, or the ranks of a matte. */
+/** What a layer on view needs: itself, what it is computed from, the parts of a sum, or the ranks of a matte. */
 export function layersFor(layer: string, outline: Picture): RegExp {
   if (layer === SUM_GAP) return LIGHT_LAYERS;
+  if (layer === DENOISED) return DENOISED_FROM;
   const matte = readIdMattes(outline).find((m) => layer.startsWith(`matte.${m.name}.`));
   return matte ? new RegExp(`^${escape(matte.name)}\\d\\d$`) : only(escape(layer));
 }

@@ -6,6 +6,7 @@ const KEYS = [
   ['G, Shift+G', 'gamma up, down by a tenth'],
   ['S', 'shadow check: off, +1, +2 stops'],
   ['D', 'display transform: sRGB, Rec. 709, Display P3, photographic, raw'],
+  ['N', 'the look without noise, or the picture as it is'],
   ['M', 'marks for clipped, negative and broken pixels'],
   ['C', 'colour, R, G, B, luminance, alpha'],
   ['I', 'lines of equal value: every stop, or every tenth'],

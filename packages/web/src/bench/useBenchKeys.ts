@@ -2,6 +2,8 @@
 import type { Ref } from 'vue';
 import { onKeyStroke } from '@vueuse/core';
 import { DISPLAY_TRANSFORMS } from '@dusting/core/color';
+import { MAIN_LAYER } from '@dusting/core/image';
+import { DENOISED } from '@dusting/core/render';
 import { CHANNELS, MODES } from '../picture/view.ts';
 import { useBench } from '../stores/bench.ts';
 import { useContents } from '../stores/contents.ts';
@@ -71,6 +73,9 @@ export function useBenchKeys({ point, keys, busy, fit, copyLink, savePicture, to
     G: () => look.setGamma(look.gamma - 0.1),
     s: () => (look.shadowCheck = next([0, 1, 2] as const, look.shadowCheck)),
     d: () => (look.transform = next(DISPLAY_TRANSFORMS, look.transform)),
+    n: () =>
+      bench.layers.some(({ name }) => name === DENOISED) &&
+      (bench.layer = bench.layer === DENOISED ? MAIN_LAYER : DENOISED),
     m: () => (look.marks = !look.marks),
     c: () => (look.channel = next(CHANNELS, look.channel)),
     k: () => point.value && look.pin(point.value),

@@ -30,6 +30,7 @@ const files = computed(() => {
     { path: 'export/exr', label: 'OpenEXR', note: `${layer}, linear` },
     { path: 'export/hdr', label: 'Radiance HDR', note: `${layer}, linear` },
     { path: 'export/layers', label: 'OpenEXR, all layers', note: 'linear' },
+    { path: 'export/repaired', label: 'OpenEXR, fireflies replaced', note: 'all layers, with a mask "repaired"' },
     { path: 'table', label: 'Numbers (CSV)', note: 'mean, least, most, spread and error of every channel' },
   ];
 });

@@ -15,6 +15,7 @@ import CostLine from '../wall/CostLine.vue';
 import DefectRail from '../defects/DefectRail.vue';
 import DiagnosisPanel from '../defects/DiagnosisPanel.vue';
 import HistoryPanel from '../proofs/HistoryPanel.vue';
+import { DENOISED } from '@dusting/core/render';
 import KeyList from '../bench/KeyList.vue';
 import LookPanel from '../wall/LookPanel.vue';
 import LayersPanel from '../proofs/LayersPanel.vue';
@@ -139,6 +140,9 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
       <PictureFindings v-if="!preview.on && !mix.active && !look.alone" />
       <LiveBadges v-if="preview.on" />
       <p v-if="mix.active && !preview.on" class="mixed" data-test="mixed">▲ a mix, not as rendered: see Look</p>
+      <p v-else-if="bench.layer === DENOISED && !preview.on" class="mixed" data-test="denoised-note">
+        ▲ denoised, not as rendered: numbers are those of the beauty
+      </p>
       <p v-if="difference.computing.value" class="empty">Comparing pixel by pixel …</p>
       <div v-if="range && !preview.on && (look.mode === 'one' || difference.kind.value)" class="scale">
         <span class="number">{{ value(range[0]) }}</span><i /><span class="number"

@@ -19,12 +19,11 @@ const preview = usePreview();
 const GROUPS: [string, RegExp][] = [
   [
     'Picture',
-    /^(beauty|directDiffuse|indirectDiffuse|directSpecular|indirectSpecular|transmission|volume|emission|background|diffuse|specular|light\..*|sumGap)$/,
+    /^(beauty|denoised|directDiffuse|indirectDiffuse|directSpecular|indirectSpecular|transmission|volume|emission|background|diffuse|specular|light\..*|sumGap)$/,
   ],
   ['Light groups', /^group\./],
   ['Cut off by a limit', /^cut\./],
   ['Standard error', /^error/],
-  ['Mattes', /^matte\./],
   ['Mattes', /^matte\./],
   ['Data', /./],
 ];

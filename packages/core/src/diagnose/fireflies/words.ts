@@ -37,6 +37,8 @@ export const words = {
   noScene: 'The picture alone does not say which paths made them: diagnose the scene itself to see the cause and the cures.', // prettier-ignore
   foreign: 'The brightest samples could not be replayed: the picture was rendered from another version of the scene.',
   notNumbers: (count: number) => `${count} pixels are not a number and cannot be judged.`,
+  otherSize: (width: number, height: number, wanted: number, wantedHeight: number) =>
+    `a frame before or after has ${width} x ${height} pixels, and this one ${wanted} x ${wantedHeight}`,
   noBeauty: 'this picture has no beauty layer: fireflies are counted in the beauty',
   more: (from: number, to: number, left: Estimate, all: number) =>
     left.value >= all

@@ -1,0 +1,172 @@
+// A look without noise: an edge-avoiding a-trous wavelet filter (Dammertz, Sewtz, Hanika & Lensch 2010, "Edge-avoiding
+// a-trous wavelet transform for fast global illumination filtering"), guided by albedo, normal and depth, and by the measured
+// variance of each pixel as in Schied et al. 2017, "Spatiotemporal variance-guided filtering".
+//
+// Light is divided by the albedo before and multiplied after, so that textures stay. A neighbour counts the less the further
+// its luminance is away in standard errors, and the noisier it is itself: with the second, a firefly does not spread, and
+// hardly counts at its own place. What has no error, as an emitter that the camera sees, stays as it is to the bit.
+//
+// Mean error against a reference, over that of the noisy picture (bench/denoise.ts): five steps 0.36 on LH-010 and 0.45 on
+// LH-020 at 16 samples.
+import { luminance } from '../color/index.ts';
+
+export const DENOISE_DEFAULTS = {
+  /** The filter reaches 2^(steps + 1) - 2 pixels. */
+  steps: 5,
+  /** Standard errors by which a neighbour of another luminance loses most of its weight. */
+  errors: 3,
+  /** Power of the cosine between normals, a power of two. */
+  sharpness: 64,
+  /** Depths may differ by so many times what the surface's slope explains. */
+  depth: 1,
+};
+export type DenoiseOptions = typeof DENOISE_DEFAULTS;
+
+/** Planes of one picture, row by row. */
+export interface NoisyPicture {
+  width: number;
+  height: number;
+  /** Linear. */
+  rgb: readonly [Float32Array, Float32Array, Float32Array];
+  /** Standard error of the luminance of each pixel. */
+  error: Float32Array;
+  /** The same by its own samples alone, where `error` was pooled over pixels: it knows fireflies. */
+  spread?: Float32Array;
+  albedo?: readonly [Float32Array, Float32Array, Float32Array];
+  normal?: readonly [Float32Array, Float32Array, Float32Array];
+  depth?: Float32Array;
+}
+
+/** Darker albedos are not divided by. */
+const BLACK = 0.02;
+/** Weights of the kernel, B3 spline, by distance. */
+const KERNEL = [3 / 8, 1 / 4, 1 / 16];
+/** Of each of the 24 neighbours: // 0 across, 1 down, 2 distance, 3 weight */
+const NEIGHBOURS = Float64Array.from(
+  [-2, -1, 0, 1, 2].flatMap(
+    (dy) =>
+    [-2, -1, 0, 1, 2].flatMap((dx) => (dx === 0 && dy === 0 ? [] : [dx, dy, Math.hypot(dx, dy), KERNEL[Math.abs(dx)] * KERNEL[Math.abs(dy)]])), // prettier-ignore
+  ),
+);
+
+/** @returns RGB, linear */
+export function denoise(
+  { albedo, depth, error, height, normal, rgb, spread, width }: NoisyPicture,
+  options: DenoiseOptions = DENOISE_DEFAULTS,
+): [Float32Array, Float32Array, Float32Array] {
+  const divided = albedo?.map((plane) => plane.map((a) => (a > BLACK ? a : 1)));
+  const squared = (of: Float32Array) => of.map((e, i) => (e / (divided ? luminance(divided[0][i], divided[1][i], divided[2][i]) : 1)) ** 2); // prettier-ignore
+  const slopes = depth && slopesOf(depth, width, height);
+  const empty = () => new Float32Array(error.length);
+  let from: Planes = [...rgb.map((plane, k) => (divided ? plane.map((v, i) => v / divided[k][i]) : plane.slice())), squared(spread ?? error)]; // prettier-ignore
+  let to: Planes = [empty(), empty(), empty(), empty()];
+  const light = empty();
+  const guide = empty();
+  for (let step = 0; step < options.steps; step++) {
+    for (let i = 0; i < light.length; i++) light[i] = luminance(from[0][i], from[1][i], from[2][i]);
+    blur(step === 0 ? squared(error) : from[3], guide, width, height);
+    const guides = { light, guide, error, depth, slopes, normal };
+    filterOnce(from, to, guides, { ...options, apart: 2 ** step, height, width });
+    [from, to] = [to, from];
+  }
+  const out = rgb.map((plane, k) =>
+    from[k].map((v, i) => (error[i] === 0 ? plane[i] : divided ? v * divided[k][i] : v)),
+  );
+  return out as [Float32Array, Float32Array, Float32Array];
+}
+
+/** // 0..2 RGB over albedo, 3 variance of its luminance */
+type Planes = Float32Array[];
+
+interface Guides {
+  light: Float32Array;
+  /** Variance of the pixels about. */
+  guide: Float32Array;
+  error: Float32Array;
+  depth?: Float32Array;
+  slopes?: Float32Array;
+  normal?: NoisyPicture['normal'];
+}
+
+const NONE = new Float32Array(0);
+
+/** One step: each pixel from 25, `apart` pixels from each other. By itself, so that the engine keeps it compiled. */
+function filterOnce(
+  [r, g, b, variance]: Planes,
+  [nr, ng, nb, nv]: Planes,
+  { depth = NONE, error, guide, light, normal, slopes = NONE }: Guides,
+  { apart, depth: perSlope, errors, height, sharpness, width }: DenoiseOptions & { apart: number; height: number; width: number }, // prettier-ignore
+): void {
+  const [nx, ny, nz] = normal ?? [NONE, NONE, NONE];
+  const hasDepth = depth.length > 0;
+  const hasNormal = nx.length > 0;
+  const doublings = Math.round(Math.log2(sharpness));
+  for (let y = 0, p = 0; y < height; y++)
+    for (let x = 0; x < width; x++, p++) {
+      if (error[p] === 0) {
+        nr[p] = r[p];
+        ng[p] = g[p];
+        nb[p] = b[p];
+        nv[p] = 0;
+        continue;
+      }
+      const here = guide[p];
+      const lit = light[p];
+      const perError = 1 / (errors * Math.sqrt(here) + 1e-12);
+      const slope = hasDepth ? perSlope * slopes[p] * apart : 0;
+      const flat = hasDepth ? 1e-4 * depth[p] + 1e-9 : 0;
+      let sum = KERNEL[0] * KERNEL[0] * (here / (here + variance[p]) + 1e-6);
+      let sr = sum * r[p];
+      let sg = sum * g[p];
+      let sb = sum * b[p];
+      let sv = sum * sum * variance[p];
+      for (let n = 0; n < NEIGHBOURS.length; n += 4) {
+        const qx = x + NEIGHBOURS[n] * apart;
+        const qy = y + NEIGHBOURS[n + 1] * apart;
+        if (qx < 0 || qy < 0 || qx >= width || qy >= height) continue;
+        const q = qy * width + qx;
+        // without an error of its own it is another thing, as a lamp is before its wall
+        if (error[q] === 0) continue;
+        let weight = NEIGHBOURS[n + 3] * (here / (here + variance[q]) + 1e-6);
+        if (hasNormal) {
+          let alike = nx[p] * nx[q] + ny[p] * ny[q] + nz[p] * nz[q];
+          if (alike < 0.5) continue;
+          for (let k = 0; k < doublings; k++) alike *= alike;
+          weight *= alike;
+        }
+        let distance = Math.abs(lit - light[q]) * perError;
+        if (hasDepth) distance += Math.abs(depth[p] - depth[q]) / (slope * NEIGHBOURS[n + 2] + flat);
+        // 1 / (1 + d + d^2 / 2 + d^3 / 6) follows exp(-d) closely enough, in a third of the time
+        weight /= 1 + distance * (1 + distance * (0.5 + distance / 6));
+        sum += weight;
+        sr += weight * r[q];
+        sg += weight * g[q];
+        sb += weight * b[q];
+        sv += weight * weight * variance[q];
+      }
+      nr[p] = sr / sum;
+      ng[p] = sg / sum;
+      nb[p] = sb / sum;
+      nv[p] = sv / (sum * sum);
+    }
+}
+
+/** Variances of the pixels about, for one that few samples know: (1 2 1) / 4 across and down, edges repeated. */
+function blur(from: Float32Array, to: Float32Array, width: number, height: number): void {
+  const across = new Float32Array(from.length);
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) across[i] = (from[x > 0 ? i - 1 : i] + 2 * from[i] + from[x < width - 1 ? i + 1 : i]) / 4; // prettier-ignore
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) to[i] = (across[y > 0 ? i - width : i] + 2 * across[i] + across[y < height - 1 ? i + width : i]) / 4; // prettier-ignore
+}
+
+/** By how much depth changes from pixel to pixel: the smaller of both sides, so that an edge is no slope. */
+function slopesOf(depth: Float32Array, width: number, height: number): Float32Array {
+  const at = (x: number, y: number) => depth[Math.min(height - 1, Math.max(0, y)) * width + Math.min(width - 1, Math.max(0, x))]; // prettier-ignore
+  return depth.map((z, i) => {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    const across = Math.min(Math.abs(at(x + 1, y) - z), Math.abs(at(x - 1, y) - z));
+    const down = Math.min(Math.abs(at(x, y + 1) - z), Math.abs(at(x, y - 1) - z));
+    return Math.max(across, down);
+  });
+}

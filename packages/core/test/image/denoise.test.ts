@@ -1,0 +1,65 @@
+// The look without noise on pictures whose truth is known. Noise is drawn, so that its size is exact.
+import { expect } from 'chai';
+import { denoise, type NoisyPicture } from '@dusting/core/image';
+import { hashPair, hashUnit } from '@dusting/core/math';
+
+const [width, height] = [64, 48];
+const pixels = width * height;
+const plane = (value: (x: number, y: number) => number) => Float32Array.from({ length: pixels }, (_, i) => value(i % width, Math.floor(i / width))); // prettier-ignore
+/** Box-Muller (1958). */
+const gauss = (i: number) => Math.sqrt(-2 * Math.log(1 - hashUnit(hashPair(i, 1)))) * Math.cos(2 * Math.PI * hashUnit(hashPair(i, 2))); // prettier-ignore
+const rms = (a: Float32Array, b: Float32Array) => Math.sqrt(a.reduce((sum, v, i) => sum + (v - b[i]) ** 2, 0) / a.length); // prettier-ignore
+/** Grey of `truth` with an even noise. */
+function noisy(truth: Float32Array, error: number, more: Partial<NoisyPicture> = {}): NoisyPicture {
+  const grey = truth.map((v, i) => v + error * gauss(i));
+  return { width, height, rgb: [grey, grey.slice(), grey.slice()], error: plane(() => error), ...more };
+}
+
+describe('look without noise', () => {
+  it('of even light: a tenth of the noise is left, and the mean stays within three standard errors', () => {
+    const truth = plane(() => 0.4);
+    const [, found] = denoise(noisy(truth, 0.05));
+    expect(rms(found, truth)).to.be.below(0.1 * 0.05);
+    const mean = found.reduce((a, b) => a + b) / pixels;
+    expect(mean).to.be.closeTo(0.4, (3 * 0.05) / Math.sqrt(pixels));
+  });
+
+  it('keeps an edge of the light that stands out of the noise, and one of the geometry that does not', () => {
+    const step = plane((x) => (x < 32 ? 0.2 : 0.8));
+    const [edge] = denoise(noisy(step, 0.03));
+    expect(rms(edge, step)).to.be.below(0.3 * 0.03);
+    const faint = plane((x) => (x < 32 ? 0.4 : 0.43));
+    const turned = [plane((x) => (x < 32 ? 1 : 0)), plane((x) => (x < 32 ? 0 : 1)), plane(() => 0)] as const;
+    const across = (of: Float32Array) => [30, 33].map((x) => Array.from({ length: height }, (_, y) => of[y * width + x]).reduce((a, b) => a + b) / height); // prettier-ignore
+    const [left, right] = across(denoise(noisy(faint, 0.05, { normal: turned }))[0]);
+    expect(right - left).to.be.closeTo(0.03, 0.01);
+    const far = plane((x) => (x < 32 ? 2 : 5));
+    const [near, away] = across(denoise(noisy(faint, 0.05, { depth: far }))[0]);
+    expect(away - near).to.be.closeTo(0.03, 0.01);
+    const [one, other] = across(denoise(noisy(faint, 0.05))[0]);
+    expect(other - one).to.be.below(0.015);
+  });
+
+  it('keeps a texture that the albedo knows, finer than the noise', () => {
+    const albedo = plane((x, y) => 0.4 + 0.2 * ((x + y) % 2));
+    const truth = albedo.map((a) => 0.5 * a);
+    const guided = denoise(noisy(truth, 0.04, { albedo: [albedo, albedo, albedo] }))[0];
+    expect(rms(guided, truth)).to.be.below(0.15 * 0.04);
+    expect(rms(denoise(noisy(truth, 0.04))[0], truth)).to.be.above(0.5 * 0.04);
+  });
+
+  it('what is known stays to the bit, and a firefly neither stays nor spreads', () => {
+    const truth = plane(() => 0.4);
+    const picture = noisy(truth, 0.02);
+    const lamp = 10 * width + 10;
+    const firefly = 30 * width + 40;
+    for (const p of picture.rgb) [p[lamp], p[firefly]] = [12, 40];
+    picture.error[lamp] = 0;
+    const spread = picture.error.slice();
+    spread[firefly] = 40;
+    const [found] = denoise({ ...picture, spread });
+    expect(found[lamp]).to.equal(12);
+    expect(found[firefly]).to.be.closeTo(0.4, 0.1);
+    for (const i of [lamp - 1, lamp + width, firefly - 1, firefly + width, firefly + 2 * width]) expect(found[i]).to.be.closeTo(0.4, 0.02); // prettier-ignore
+  });
+});
