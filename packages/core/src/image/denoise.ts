@@ -11,7 +11,7 @@
 import { luminance } from '../color/index.ts';
 
 export const DENOISE_DEFAULTS = {
-  /** The filter reaches 2^(steps + 1) - 2 pixels. */
+  /** The filter reaches 2^steps - 1 pixels. */
   steps: 5,
   /** Standard errors by which a neighbour of another luminance loses most of its weight. */
   errors: 3,
@@ -39,13 +39,13 @@ export interface NoisyPicture {
 
 /** Darker albedos are not divided by. */
 const BLACK = 0.02;
-/** Weights of the kernel, B3 spline, by distance. */
-const KERNEL = [3 / 8, 1 / 4, 1 / 16];
-/** Of each of the 24 neighbours: // 0 across, 1 down, 2 distance, 3 weight */
+/** Weights of the kernel by distance: a triangle, a third of the work of the B3 spline of 5 x 5. */
+const KERNEL = [1 / 2, 1 / 4];
+/** Of each of the 8 neighbours: // 0 across, 1 down, 2 distance, 3 weight */
 const NEIGHBOURS = Float64Array.from(
-  [-2, -1, 0, 1, 2].flatMap(
+  [-1, 0, 1].flatMap(
     (dy) =>
-    [-2, -1, 0, 1, 2].flatMap((dx) => (dx === 0 && dy === 0 ? [] : [dx, dy, Math.hypot(dx, dy), KERNEL[Math.abs(dx)] * KERNEL[Math.abs(dy)]])), // prettier-ignore
+    [-1, 0, 1].flatMap((dx) => (dx === 0 && dy === 0 ? [] : [dx, dy, Math.hypot(dx, dy), KERNEL[Math.abs(dx)] * KERNEL[Math.abs(dy)]])), // prettier-ignore
   ),
 );
 
@@ -90,7 +90,7 @@ interface Guides {
 
 const NONE = new Float32Array(0);
 
-/** One step: each pixel from 25, `apart` pixels from each other. By itself, so that the engine keeps it compiled. */
+/** One step: each pixel from 9, `apart` pixels from each other. By itself, so that the engine keeps it compiled. */
 function filterOnce(
   [r, g, b, variance]: Planes,
   [nr, ng, nb, nv]: Planes,
@@ -110,11 +110,13 @@ function filterOnce(
         nv[p] = 0;
         continue;
       }
-      const here = guide[p];
+      const here = guide[p] + 1e-30;
       const lit = light[p];
       const perError = 1 / (errors * Math.sqrt(here) + 1e-12);
       const slope = hasDepth ? perSlope * slopes[p] * apart : 0;
       const flat = hasDepth ? 1e-4 * depth[p] + 1e-9 : 0;
+      const perStep = 1 / (slope + flat);
+      const perCorner = 1 / (slope * Math.SQRT2 + flat);
       let sum = KERNEL[0] * KERNEL[0] * (here / (here + variance[p]) + 1e-6);
       let sr = sum * r[p];
       let sg = sum * g[p];
@@ -127,7 +129,7 @@ function filterOnce(
         const q = qy * width + qx;
         // without an error of its own it is another thing, as a lamp is before its wall
         if (error[q] === 0) continue;
-        let weight = NEIGHBOURS[n + 3] * (here / (here + variance[q]) + 1e-6);
+        let weight = NEIGHBOURS[n + 3] * here;
         if (hasNormal) {
           let alike = nx[p] * nx[q] + ny[p] * ny[q] + nz[p] * nz[q];
           if (alike < 0.5) continue;
@@ -135,9 +137,9 @@ function filterOnce(
           weight *= alike;
         }
         let distance = Math.abs(lit - light[q]) * perError;
-        if (hasDepth) distance += Math.abs(depth[p] - depth[q]) / (slope * NEIGHBOURS[n + 2] + flat);
-        // 1 / (1 + d + d^2 / 2 + d^3 / 6) follows exp(-d) closely enough, in a third of the time
-        weight /= 1 + distance * (1 + distance * (0.5 + distance / 6));
+        if (hasDepth) distance += Math.abs(depth[p] - depth[q]) * (NEIGHBOURS[n + 2] === 1 ? perStep : perCorner);
+        // 1 / (1 + d + d^2 / 2 + d^3 / 6) follows exp(-d) closely enough; divisions are what takes the time
+        weight /= (here + variance[q]) * (1 + distance * (1 + distance * (0.5 + distance / 6)));
         sum += weight;
         sr += weight * r[q];
         sg += weight * g[q];
