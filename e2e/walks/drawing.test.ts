@@ -93,17 +93,21 @@ describe('drawing', () => {
   async function agree(address: Partial<Address>, view: Partial<View>, counts = (_x: number, _y: number) => true) {
     const names = view.range ? ['depth.Z'] : ['R', 'G', 'B', 'A'];
     const [one, two] = FRAMES.map((frame) => placed(frame, names));
-    const picture = await seen(address);
     const compared = view.mode !== undefined && view.mode !== 'one';
-    const wanted = drawn(compared ? one : two, compared ? two : null, { stops: 0.25, ...view }, picture.width);
-    let worst = 0;
-    let looked = 0;
-    for (let i = 0; i < picture.width * HEIGHT; i++) {
-      if (!counts(i % picture.width, Math.floor(i / picture.width))) continue;
-      looked++;
-      for (let k = 0; k < 3; k++) worst = Math.max(worst, Math.abs(picture.data[i * picture.of + k] - wanted[i * 4 + k])); // prettier-ignore
+    let worst = Infinity;
+    // the second picture may still be on its way
+    for (let tries = 0; tries < 5 && worst > 1; tries++) {
+      const picture = await seen(address);
+      const wanted = drawn(compared ? one : two, compared ? two : null, { stops: 0.25, ...view }, picture.width);
+      let looked = 0;
+      worst = 0;
+      for (let i = 0; i < picture.width * HEIGHT; i++) {
+        if (!counts(i % picture.width, Math.floor(i / picture.width))) continue;
+        looked++;
+        for (let k = 0; k < 3; k++) worst = Math.max(worst, Math.abs(picture.data[i * picture.of + k] - wanted[i * 4 + k])); // prettier-ignore
+      }
+      expect(looked).to.be.above(0.7 * picture.width * HEIGHT);
     }
-    expect(looked).to.be.above(0.7 * picture.width * HEIGHT);
     expect(worst, JSON.stringify(address)).to.be.at.most(1);
   }
 

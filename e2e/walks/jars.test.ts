@@ -164,6 +164,7 @@ describe('the jars on the sill', function () {
     await page.locator(test('slip-note')).waitFor();
     await page.keyboard.press('Control+Shift+z');
     await page.locator(test('slip-note')).waitFor({ state: 'detached' });
+    await page.locator(`${test('prediction')}:has-text("a frame")`).waitFor();
   });
 
   it('tries them on the region, compares, and keeps the change with a reason', async () => {

@@ -78,7 +78,14 @@ describe('the interface to scenes', () => {
 
   it('computes a preview for the window that asks for it, and for no other', async () => {
     expect((await ask('GET', `shots/${shot}/preview/picture?after=0`)).status, 'nothing was asked for').to.equal(404);
-    const wish = { patch: [depth(0.03)], use: 'preview', isolation: ISOLATION_DEFAULTS, samples: 1, interest: null };
+    const wish = {
+      patch: [depth(0.03)],
+      use: 'preview',
+      isolation: ISOLATION_DEFAULTS,
+      samples: 1,
+      interest: null,
+      denoised: false,
+    };
     expect((await ask('PUT', `shots/${shot}/preview`, { number: 1, revision: 2, wish })).status).to.equal(200);
     let report = { serial: 0, width: 0, height: 0, wish: 0, done: false, objectIds: [] as string[] };
     let bytes = new ArrayBuffer(0);

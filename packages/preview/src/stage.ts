@@ -26,6 +26,8 @@ export interface PreviewWish {
   samples: number;
   /** What gets its samples first, in shares of the frame; null: all alike. */
   interest: Region | null;
+  /** A look without noise: what is rendered stays the same. */
+  denoised: boolean;
 }
 export interface PreviewReport {
   /** Number of the wish that it answers. */
@@ -56,7 +58,8 @@ export interface StageWorld {
 type Tracer = StageWorld['tracers'][number];
 
 interface Present {
-  wish: number;
+  number: number;
+  wish: PreviewWish;
   render: ProgressiveRender;
   scene: CompiledScene;
   settings: RenderSettings;
@@ -85,12 +88,18 @@ export class PreviewStage {
 
   /** Takes the place of the wish before. */
   show(number: number, wish: PreviewWish): void {
+    const { present } = this;
+    if (present && !this.preparing && isSameRender(present.wish, wish)) {
+      Object.assign(present, { number, wish });
+      return this.send();
+    }
     this.wanted = { number, wish };
     if (!this.preparing) void this.prepare();
   }
 
   lookAt(interest: Region | null): void {
     if (!this.present) return;
+    this.present.wish = { ...this.present.wish, interest };
     this.present.render.lookAt(inPixels(interest, this.present.settings));
   }
 
@@ -122,7 +131,8 @@ export class PreviewStage {
     this.issue();
   }
 
-  private async compile(wish: number, { patch, use, isolation, samples, interest }: PreviewWish): Promise<Present> {
+  private async compile(number: number, wish: PreviewWish): Promise<Present> {
+    const { patch, use, isolation, samples, interest } = wish;
     if (!this.base) throw new Error('no shot is open');
     const { makeBuffer, tracers } = this.world;
     const document = isolate(applyPatch(this.base, patch), use, isolation);
@@ -140,7 +150,7 @@ export class PreviewStage {
     await Promise.all(tracers.map((tracer, i) => tracer.load(scene, settings, i)));
     const render = new ProgressiveRender(settings, samples);
     render.lookAt(inPixels(interest, settings));
-    return { wish, render, scene, settings };
+    return { number, wish, render, scene, settings };
   }
 
   private issue(): void {
@@ -159,7 +169,7 @@ export class PreviewStage {
         mine.render.take(job, part);
         if (mine === this.present) this.report();
       } catch (error) {
-        if (mine === this.present) this.world.fault(mine.wish, (error as Error).message);
+        if (mine === this.present) this.world.fault(mine.number, (error as Error).message);
         break;
       }
     }
@@ -180,12 +190,24 @@ export class PreviewStage {
     this.reportLater = null;
     if (!this.present?.render.stands) return;
     this.reportedAt = performance.now();
-    const { wish, render, scene, settings } = this.present;
+    const { number, render, scene, settings, wish } = this.present;
     const { objectIds, surfaceIds } = scene;
     const { least, samples, done } = render;
-    this.world.report({ wish, picture: render.picture(), objectIds, surfaceIds, settings, least, samples, done });
+    this.world.report({
+      wish: number,
+      picture: render.picture(wish.denoised),
+      objectIds,
+      surfaceIds,
+      settings,
+      least,
+      samples,
+      done,
+    });
   }
 }
+
+/** Whether two wishes differ in nothing but how the picture is looked at. */
+const isSameRender = (a: PreviewWish, b: PreviewWish) => JSON.stringify({ ...a, denoised: false }) === JSON.stringify({ ...b, denoised: false }); // prettier-ignore
 
 function inPixels(share: Region | null, { width, height }: RenderSettings): Region | null {
   if (!share) return null;

@@ -17,7 +17,7 @@ const { document, blobs } = makeShot({
   settings: { width: 40, height: 40, pixelSamples: 2 },
 });
 const read = (id: string) => blobs.get(id)!;
-const wish = (patch: Patch = [], change: Partial<PreviewWish> = {}): PreviewWish => ({ patch, use: 'final', isolation: ISOLATION_DEFAULTS, samples: 2, interest: null, ...change }); // prettier-ignore
+const wish = (patch: Patch = [], change: Partial<PreviewWish> = {}): PreviewWish => ({ patch, use: 'final', isolation: ISOLATION_DEFAULTS, samples: 2, interest: null, denoised: false, ...change }); // prettier-ignore
 const light = (strength: number): Patch => [{ op: 'replace', path: '/lights/l0/strength', value: strength }];
 
 describe('the stage of a preview', () => {

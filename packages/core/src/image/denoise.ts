@@ -32,11 +32,17 @@ export interface NoisyPicture {
   error: Float32Array;
   /** The same by its own samples alone, where `error` was pooled over pixels: it knows fireflies. */
   spread?: Float32Array;
+  /** Light that the camera sees itself, of the rgb: lamps and sky. It is no noise, and stays as it is. */
+  seen?: readonly [Float32Array, Float32Array, Float32Array];
   albedo?: readonly [Float32Array, Float32Array, Float32Array];
   normal?: readonly [Float32Array, Float32Array, Float32Array];
   depth?: Float32Array;
 }
 
+/** Light below this share of the mean has no relative error of its own. */
+const FAINT = 0.05;
+/** A pixel is what it is where its neighbours are further away than so many of its standard errors. */
+const SURE = 3;
 /** Darker albedos are not divided by. */
 const BLACK = 0.02;
 /** Weights of the kernel by distance: a triangle, a third of the work of the B3 spline of 5 x 5. */
@@ -51,26 +57,34 @@ const NEIGHBOURS = Float64Array.from(
 
 /** @returns RGB, linear */
 export function denoise(
-  { albedo, depth, error, height, normal, rgb, spread, width }: NoisyPicture,
+  { albedo, depth, error, height, normal, rgb, seen, spread, width }: NoisyPicture,
   options: DenoiseOptions = DENOISE_DEFAULTS,
 ): [Float32Array, Float32Array, Float32Array] {
   const divided = albedo?.map((plane) => plane.map((a) => (a > BLACK ? a : 1)));
   const squared = (of: Float32Array) => of.map((e, i) => (e / (divided ? luminance(divided[0][i], divided[1][i], divided[2][i]) : 1)) ** 2); // prettier-ignore
   const slopes = depth && slopesOf(depth, width, height);
   const empty = () => new Float32Array(error.length);
-  let from: Planes = [...rgb.map((plane, k) => (divided ? plane.map((v, i) => v / divided[k][i]) : plane.slice())), squared(spread ?? error)]; // prettier-ignore
+  const lit = rgb.map((plane, k) => plane.map((v, i) => (v - (seen ? seen[k][i] : 0)) / (divided ? divided[k][i] : 1)));
+  let from: Planes = [...lit, squared(spread ?? error)];
   let to: Planes = [empty(), empty(), empty(), empty()];
   const light = empty();
   const guide = empty();
+  const known = squared(error);
+  const floor = (FAINT * meanOf(from)) ** 2;
   for (let step = 0; step < options.steps; step++) {
     for (let i = 0; i < light.length; i++) light[i] = luminance(from[0][i], from[1][i], from[2][i]);
-    blur(step === 0 ? squared(error) : from[3], guide, width, height);
+    if (step === 0) settle(light, from[3], width, height);
+    // relative variances are blurred: beside a lamp the absolute ones of its edge would swallow it
+    const of = step === 0 ? known : from[3];
+    for (let i = 0; i < guide.length; i++) guide[i] = Math.min(1, of[i] / (light[i] * light[i] + floor));
+    blur(guide, width, height);
+    for (let i = 0; i < guide.length; i++) guide[i] *= light[i] * light[i] + floor;
     const guides = { light, guide, error, depth, slopes, normal };
     filterOnce(from, to, guides, { ...options, apart: 2 ** step, height, width });
     [from, to] = [to, from];
   }
   const out = rgb.map((plane, k) =>
-    from[k].map((v, i) => (error[i] === 0 ? plane[i] : divided ? v * divided[k][i] : v)),
+    from[k].map((v, i) => (error[i] === 0 ? plane[i] : v * (divided ? divided[k][i] : 1) + (seen ? seen[k][i] : 0))),
   );
   return out as [Float32Array, Float32Array, Float32Array];
 }
@@ -153,13 +167,35 @@ function filterOnce(
     }
 }
 
-/** Variances of the pixels about, for one that few samples know: (1 2 1) / 4 across and down, edges repeated. */
-function blur(from: Float32Array, to: Float32Array, width: number, height: number): void {
-  const across = new Float32Array(from.length);
+function meanOf([r, g, b]: Planes): number {
+  let sum = 0;
+  for (let i = 0; i < r.length; i++) sum += luminance(r[i], g[i], b[i]);
+  return sum / r.length;
+}
+
+/** Luminance that pixels are compared by at first: the median of 3 x 3, where the pixel itself cannot be surer of another. */
+function settle(light: Float32Array, variance: Float32Array, width: number, height: number): void {
+  const own = light.slice();
+  const nine = new Float64Array(9);
   for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) across[i] = (from[x > 0 ? i - 1 : i] + 2 * from[i] + from[x < width - 1 ? i + 1 : i]) / 4; // prettier-ignore
+    for (let x = 0; x < width; x++, i++) {
+      for (let n = 0; n < 9; n++) {
+        const qx = Math.min(width - 1, Math.max(0, x + (n % 3) - 1));
+        const qy = Math.min(height - 1, Math.max(0, y + Math.floor(n / 3) - 1));
+        nine[n] = own[qy * width + qx];
+      }
+      nine.sort();
+      if (Math.abs(own[i] - nine[4]) <= SURE * Math.sqrt(variance[i])) light[i] = nine[4];
+    }
+}
+
+/** (1 2 1) / 4 across and down, edges repeated, in place. */
+function blur(plane: Float32Array, width: number, height: number): void {
+  const across = new Float32Array(plane.length);
   for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) to[i] = (across[y > 0 ? i - width : i] + 2 * across[i] + across[y < height - 1 ? i + width : i]) / 4; // prettier-ignore
+    for (let x = 0; x < width; x++, i++) across[i] = (plane[x > 0 ? i - 1 : i] + 2 * plane[i] + plane[x < width - 1 ? i + 1 : i]) / 4; // prettier-ignore
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) plane[i] = (across[y > 0 ? i - width : i] + 2 * across[i] + across[y < height - 1 ? i + width : i]) / 4; // prettier-ignore
 }
 
 /** By how much depth changes from pixel to pixel: the smaller of both sides, so that an edge is no slope. */

@@ -3,7 +3,7 @@ import { InputError } from '../formats/index.ts';
 
 /** Name of the layer that is computed for looking, and layers that it is computed from. */
 export const DENOISED = 'denoised';
-export const DENOISED_FROM = /^(beauty|albedo|normal|depth|error|spread)$/;
+export const DENOISED_FROM = /^(beauty|emission|background|albedo|normal|depth|error|spread)$/;
 
 /** Whether a picture says how noisy its pixels are. @param names of its channels */
 export const canDenoise = (names: string[]) => ['R', 'G', 'B', 'error.Y'].every((name) => names.includes(name));
@@ -22,7 +22,9 @@ export function denoisedLook(picture: Picture): Picture {
   const rgb = three('beauty', 'RGB');
   const error = plane('error', 'Y');
   if (!rgb || !error) throw new InputError('this picture carries no statistics (no layer "error"): a look without noise needs them'); // prettier-ignore
-  const found = denoise({ width, height, rgb, error, spread: plane('spread', 'Y'), albedo: three('albedo', 'RGB'), normal: three('normal', 'XYZ'), depth: plane('depth', 'Z') }); // prettier-ignore
+  const [emission, background] = [three('emission', 'RGB'), three('background', 'RGB')];
+  const seen = emission && background ? emission.map((plane, k) => plane.map((v, i) => v + background[k][i])) as unknown as NoisyPicture['rgb'] : (emission ?? background); // prettier-ignore
+  const found = denoise({ width, height, rgb, seen, error, spread: plane('spread', 'Y'), albedo: three('albedo', 'RGB'), normal: three('normal', 'XYZ'), depth: plane('depth', 'Z') }); // prettier-ignore
   return {
     ...picture,
     channels: [...'RGB'].map((c, k) => ({ name: `${DENOISED}.${c}`, type: 'half', data: found[k] })),

@@ -88,8 +88,8 @@ export class ProgressiveRender {
     const frame = frameOf(this.film);
     return { frame: this.film.leastSamples(frame), interest: this.film.leastSamples(this.interest ?? frame) };
   }
-  picture(): PreviewPicture {
-    return this.film.picture(this.coarse);
+  picture(denoised = false): PreviewPicture {
+    return this.film.picture(this.coarse, denoised);
   }
 }
 

@@ -58,6 +58,29 @@ describe('a preview that gets better', () => {
     expect(objects[30 * 80 + 40], 'the sphere in the middle').to.equal(2);
   });
 
+  it('is seen without noise when every pixel has a sample: nearer to the truth, and what is rendered stays', () => {
+    const preview = new ProgressiveRender(settings, 4);
+    let job = preview.next();
+    for (; job && !preview.stands; job = preview.next()) preview.take(job, trace(job));
+    expect(preview.picture(true).halves, 'coarse').to.deep.equal(preview.picture().halves);
+    for (; job; job = preview.next()) preview.take(job, trace(job));
+    const before = preview.picture().halves.slice();
+    const look = preview.picture(true).halves;
+    expect(preview.picture().halves).to.deep.equal(before);
+    const many = { ...settings, pixelSamples: 256, seed: 5 };
+    const { data } = renderHere(scene, many, frameOf(many));
+    const error = (halves: Uint16Array) => {
+      let sum = 0;
+      for (let i = 0; i < 80 * 60; i++) {
+        const truth = data[i * FILM.stride + FILM.beauty] / data[i * FILM.stride + FILM.samples];
+        // the edge of the lamp is the same in both
+        if (truth < 2) sum += Math.abs(fromHalf(halves[i * 3]) - truth);
+      }
+      return sum;
+    };
+    expect(error(look)).to.be.below(0.7 * error(before));
+  });
+
   it('what is looked at gets all of its samples before the rest gets a second', () => {
     const preview = new ProgressiveRender(settings, 6);
     preview.lookAt({ x: 0, y: 0, width: 10, height: 10 });

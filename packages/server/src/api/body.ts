@@ -143,6 +143,7 @@ export const WishBody = Type.Object(
         ),
         samples: Type.Integer({ minimum: 1, maximum: 65536 }),
         interest: Interest,
+        denoised: Type.Boolean(),
       },
       closed,
     ),

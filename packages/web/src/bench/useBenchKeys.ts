@@ -58,6 +58,11 @@ export function useBenchKeys({ point, keys, busy, fit, copyLink, savePicture, to
     bench.region = nudgeRegion(region, step, edge, proof.settings);
     void bench.compareRegion();
   }
+  function toggleDenoised() {
+    if (preview.on) preview.denoised = !preview.denoised;
+    else if (bench.layers.some(({ name }) => name === DENOISED))
+      bench.layer = bench.layer === DENOISED ? MAIN_LAYER : DENOISED;
+  }
   const next = <T>(list: readonly T[], now: T) => list[(list.indexOf(now) + 1) % list.length];
   const turnLayer = (by: number) => {
     const names = bench.layers.map((l) => l.name);
@@ -73,9 +78,7 @@ export function useBenchKeys({ point, keys, busy, fit, copyLink, savePicture, to
     G: () => look.setGamma(look.gamma - 0.1),
     s: () => (look.shadowCheck = next([0, 1, 2] as const, look.shadowCheck)),
     d: () => (look.transform = next(DISPLAY_TRANSFORMS, look.transform)),
-    n: () =>
-      bench.layers.some(({ name }) => name === DENOISED) &&
-      (bench.layer = bench.layer === DENOISED ? MAIN_LAYER : DENOISED),
+    n: toggleDenoised,
     m: () => (look.marks = !look.marks),
     c: () => (look.channel = next(CHANNELS, look.channel)),
     k: () => point.value && look.pin(point.value),

@@ -49,7 +49,8 @@ const isolated = computed(() => {
     data-test="live-badge"
     :title="preview.differs.map((c) => `${settingTitle(c.path)}: ${c.new} instead of ${c.old}`).join('\n')"
   >
-    <b>preview</b>, {{ preview.use }} settings{{ preview.paused ? ', paused' : '' }}
+    <b>preview</b>, {{ preview.use }} settings{{ preview.paused ? ', paused' : ''
+    }}{{ preview.denoised ? ', denoised' : '' }}
     <template v-if="preview.report">
       · {{ preview.report.least.frame }} of {{ preview.report.samples }} samples</template
     >

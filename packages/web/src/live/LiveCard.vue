@@ -71,6 +71,15 @@ function compare() {
       </button>
       <button
         class="tool"
+        :aria-pressed="preview.denoised"
+        title="N. A look without noise, for looking only"
+        data-test="live-denoised"
+        @click="preview.denoised = !preview.denoised"
+      >
+        Denoise
+      </button>
+      <button
+        class="tool"
         :aria-pressed="preview.frozen !== null"
         title="F. Freeze this picture for comparison"
         data-test="live-freeze"

@@ -28,6 +28,7 @@ export const usePreview = defineStore('preview', () => {
   const paused = ref(false);
   const use = useLocalStorage<SettingsUse>('dusting.previewUse', 'preview');
   const samples = useLocalStorage('dusting.previewSamples', 64);
+  const denoised = useLocalStorage('dusting.previewDenoised', false);
   const isolation = ref<Isolation>({ ...ISOLATION_DEFAULTS });
   const report = shallowRef<PreviewReport | null>(null);
   const picture = shallowRef<LayerPicture | null>(null);
@@ -74,6 +75,7 @@ export const usePreview = defineStore('preview', () => {
       isolation: JSON.parse(JSON.stringify(isolation.value)),
       samples: samples.value,
       interest: interest.value,
+      denoised: denoised.value,
     };
     wishes++;
     wishedAt = performance.now();
@@ -124,7 +126,13 @@ export const usePreview = defineStore('preview', () => {
 
   watch([() => on.value, () => paused.value], () => previewer?.pause(paused.value || !on.value));
   watch(
-    [() => JSON.stringify(slip.seen), () => use.value, () => samples.value, () => JSON.stringify(isolation.value)],
+    [
+      () => JSON.stringify(slip.seen),
+      () => use.value,
+      () => samples.value,
+      () => denoised.value,
+      () => JSON.stringify(isolation.value),
+    ],
     wish,
   );
   watch(
@@ -182,7 +190,7 @@ export const usePreview = defineStore('preview', () => {
   );
 
   return {
-    on, paused, use, samples, isolation, isolating, report, picture, fault, firstAfter, frozen, differs, where, chosenWhere, memory, tooLarge,
+    on, paused, use, samples, denoised, isolation, isolating, report, picture, fault, firstAfter, frozen, differs, where, chosenWhere, memory, tooLarge,
     start, stop, end, toggle, follow, freeze, isolate, endIsolation, pixelAt,
   }; // prettier-ignore
 });
