@@ -35,7 +35,7 @@ const CONFIRMED = 400;
 /** Clusters that the summary names hold at least this share of the fireflies. */
 const NAMED = 0.2;
 /** Camera samples of the render without clamps. */
-const OPENED = 200_000;
+const OPENED = 120_000;
 const TAIL = 0.01;
 
 /** @throws InputError where the picture has no beauty layer, or the region lies outside it */

@@ -12,7 +12,7 @@ import { meanOf } from './regionMean.ts';
 import { words } from './words.ts';
 
 /** Camera samples of a rehearsal. */
-const REHEARSED = 150_000;
+const REHEARSED = 80_000;
 /** The time of a render follows its rays this closely. No source. */
 export const TIME_RANGE = [0.8, 1.25];
 
