@@ -82,6 +82,19 @@ describe('the stage of a preview', () => {
     expect(loads, 'two tracers, the first and the last wish at most').to.be.at.most(4);
   });
 
+  it('a look without noise is another picture of the same render', async () => {
+    stage.show(1, wish());
+    await done(1);
+    const before = [loads, reports.at(-1)!.picture.halves.slice()] as const;
+    stage.show(2, wish([], { denoised: true }));
+    await done(2);
+    expect(loads).to.equal(before[0]);
+    expect(reports.at(-1)!.picture.halves).to.not.deep.equal(before[1]);
+    stage.show(3, wish());
+    await done(3);
+    expect(reports.at(-1)!.picture.halves).to.deep.equal(before[1]);
+  });
+
   it('says what it cannot follow, and follows the next', async () => {
     stage.show(1, wish([{ op: 'replace', path: '/lights/gone/strength', value: 1 }]));
     await until(() => faults.length === 1);

@@ -167,6 +167,7 @@ export class DirectLight {
         for (let k = 0; k < 3; k++) light.radiance[k] = values[s + SURFACE.emission + k];
         group = scene.emitterGroup;
         path.source = SURFACE_SOURCE;
+        path.emitter = scene.emitters.sources[this.pick.item * 2];
       } else item = scene.treeLights[this.pick.item - emitters];
     } else if (item === SKY) {
       sampleEnvironment(scene.environment!, light);

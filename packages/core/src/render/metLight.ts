@@ -127,6 +127,7 @@ export class MetLight {
       path.weighMet();
     }
     path.source = SURFACE_SOURCE;
+    path.emitter = point.object;
     path.add(component, scene.emitterGroup, path.probe, emission, -1);
   }
 }

@@ -119,6 +119,8 @@ export class Path {
   tallyEvents = false;
   /** Number of the light that is being booked, or one of the sources above. */
   source = 0;
+  /** The glowing object, where the source is a surface. */
+  emitter = -1;
   /** Told of all light that is booked, while a path is replayed. */
   onLight: ((radiance: number[], limit: number, share: number, lobe: number) => void) | null = null;
 

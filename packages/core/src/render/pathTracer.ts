@@ -205,6 +205,7 @@ export class PathTracer {
     recordFirstHit(data, at, this.first, this.visibility.hit.instance, this.visibility.hit.t);
     if (this.settings.occlusion.samples > 0) this.recordOcclusion(sample);
     path.source = SURFACE_SOURCE;
+    path.emitter = first.object;
     path.weight = 1;
     path.add(EMISSION, this.scene.emitterGroup, -1, first.emission, -1);
     lights.ask(path, first, this.atFirst, sample, true);

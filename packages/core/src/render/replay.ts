@@ -4,6 +4,8 @@ import type { Component, Limit } from './film.ts';
 export interface FoundLight {
   /** Id of a light; or the environment, its background for the camera, or emissive surfaces. */
   light: string;
+  /** Id of the glowing object, where the light is of a surface; otherwise null. */
+  emitter: string | null;
   /** What it adds to the pixel of this sample, before clamping. */
   radiance: number[];
   /** Part of a camera sample that it stands for: clamps look at its radiance before it is divided by splits. */

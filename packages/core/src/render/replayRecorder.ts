@@ -15,9 +15,10 @@ export class ReplayRecorder {
   ) {
     path.onLight = (radiance, limit, share, lobe) => {
       const cutBy = limit >= 0 ? LIMITS[limit] : null;
+      const emitter = path.source === SURFACE_SOURCE ? scene.objectIds[path.emitter] : null;
       const asked = lobe >= 0;
       const events = path.events + (asked ? 1 : 0);
-      this.current?.lights.push({ light: this.nameOf(path.source), radiance, share, events, asked, lobe: asked ? SPLIT_LOBES[lobe] : null, cutBy }); // prettier-ignore
+      this.current?.lights.push({ light: this.nameOf(path.source), emitter, radiance, share, events, asked, lobe: asked ? SPLIT_LOBES[lobe] : null, cutBy }); // prettier-ignore
     };
   }
 

@@ -67,7 +67,7 @@ describe('a preview that gets better', () => {
     const before = preview.picture().halves.slice();
     const look = preview.picture(true).halves;
     expect(preview.picture().halves).to.deep.equal(before);
-    const many = { ...settings, pixelSamples: 256, seed: 5 };
+    const many = { ...settings, pixelSamples: 48, seed: 5 };
     const { data } = renderHere(scene, many, frameOf(many));
     const error = (halves: Uint16Array) => {
       let sum = 0;

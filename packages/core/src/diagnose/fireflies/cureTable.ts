@@ -5,7 +5,7 @@ import { words } from './words.ts';
 
 /**
  * What each cure made of the part that it was tried on, at the samples of the picture and at equal noise: noise falls with
- * the square root of the samples, so that `(noise / noise now)^2` times as many give the noise of now.
+ * the square root of the samples, so that `(noise / noise now)^2` times as many give the present noise.
  */
 export function cureTable(
   { before, part }: Stage,

@@ -1,6 +1,6 @@
 // What made a firefly, by its path.
 import { luminance } from '../../color/index.ts';
-import type { CompiledScene } from '../../render/index.ts';
+import type { CompiledScene, PathVertex } from '../../render/index.ts';
 import type { ShotDocument } from '../../scene/index.ts';
 import type { Reference } from '../reference.ts';
 import { isByChance, untilLight, type GuiltyPath } from './guiltyPath.ts';
@@ -11,6 +11,9 @@ export type FireflyCause = (typeof FIREFLY_CAUSES)[number];
 
 /** A light is near where the path is closer to it than so much of its own size, or of the way from the camera. */
 const NEAR = { sizes: 2, ways: 0.03 };
+
+/** Roughness from which on a surface casts no caustic. No source. */
+const ROUGH = 0.5;
 
 /** A spot of the environment is so many times as bright as its mean. */
 const SPOT = 10;
@@ -30,28 +33,29 @@ export interface FireflyStory {
 export function storyOf({ light, vertices }: GuiltyPath, document: ShotDocument, sky: number): FireflyStory {
   const last = vertices.at(-1)!;
   const way = untilLight(vertices, light);
-  const isOnEmitter = way.length < vertices.length;
   const events = light.asked ? [...way.slice(0, -1).map(({ lobe }) => lobe), light.lobe] : way.map(({ lobe }) => lobe);
   // where the light was spread last: what came of it through shiny surfaces, brushed ones too, is one way
-  const soft = events.findLastIndex((lobe) => lobe === 'diffuse' || lobe === 'volume');
+  const soft = events.findLastIndex(
+    (lobe, i) => lobe === 'diffuse' || lobe === 'volume' || (lobe === 'specular' && isRough(way[i])),
+  );
   const spread = soft >= 0 ? soft : light.asked ? way.length - 1 : way.findLastIndex(isByChance);
   const after = way.slice(spread + 1);
   const onto = way[Math.max(0, spread)] ?? last;
   const surfaces = [...new Set(after.map(({ surface }) => surface))];
   const about: Reference[] = [
     ...(document.lights[light.light] ? [{ type: 'light' as const, id: light.light, name: document.lights[light.light].name }] : []), // prettier-ignore
-    ...(isOnEmitter ? [objectOf(last.object, document)] : []),
+    ...(light.emitter ? [objectOf(light.emitter, document)] : []),
     ...surfaces.map((id): Reference => ({ type: 'surface', id, name: document.surfaces[id]?.name ?? id })),
     objectOf(onto.object, document),
   ];
   return {
     cause: causeOf(),
-    light: isOnEmitter
-      ? (document.objects[last.object]?.name ?? last.object)
+    light: light.emitter
+      ? (document.objects[light.emitter]?.name ?? light.emitter)
       : (document.lights[light.light]?.name ?? words.sources[light.light] ?? light.light),
     through: surfaces.map((id) => document.surfaces[id]?.name ?? id),
     onto: document.objects[onto.object]?.name ?? onto.object,
-    emitter: isOnEmitter && document.objects[last.object] ? last.object : null,
+    emitter: light.emitter,
     about: about.filter((a, i) => about.findIndex((b) => JSON.stringify(a) === JSON.stringify(b)) === i),
   };
 
@@ -62,7 +66,12 @@ export function storyOf({ light, vertices }: GuiltyPath, document: ShotDocument,
     if (lobes.includes('transmission')) return light.light === 'environment' ? 'caustic' : 'behindGlass';
     if (light.asked) return 'byChance';
     if (light.light === 'environment') return isSpot() ? 'environmentSpot' : 'byChance';
-    return isOnEmitter && document.surfaces[last.surface]?.maps.emission_color ? 'texel' : 'byChance';
+    return light.emitter && document.surfaces[last.surface]?.maps.emission_color ? 'texel' : 'byChance';
+  }
+
+  /** A specular lobe so wide spreads light as a matt surface does. */
+  function isRough({ surface }: PathVertex): boolean {
+    return (document.surfaces[surface]?.specular_roughness ?? 0) >= ROUGH;
   }
 
   /** The light is known as it arrives: what the path did to it is taken back. */

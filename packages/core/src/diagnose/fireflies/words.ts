@@ -106,7 +106,7 @@ export const words = {
   reachSide: (name: string) => `What lies farther away loses the light of ${name}.`,
   cures: 'Cures compared on the busiest part of the region',
   curesSource: (width: number, height: number) =>
-    `measured on ${width} x ${height} pixels, each with other samples; time by the rays; samples for the noise of now by its square`,
+    `measured on ${width} x ${height} pixels, each with other samples; time by the rays; samples for the present noise by its square`,
   curesColumns: ['cure', 'fireflies', 'noise', 'mean luminance', 'highlights', 'frame time', 'samples for equal noise', 'time for equal noise'], // prettier-ignore
   noHighlights: 'none here',
   asItIs: 'As it is',
