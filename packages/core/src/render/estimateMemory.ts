@@ -1,5 +1,5 @@
 import type { ShotDocument, SettingsUse } from '../scene/index.ts';
-import { PREVIEW } from './previewFilm.ts';
+import { PREVIEW_BYTES } from './previewLayout.ts';
 
 // Measured on half a million triangles: hierarchy and geometry (see bench/README.md). The file of a mesh stays too.
 const BYTES_A_TRIANGLE = 300;
@@ -18,5 +18,5 @@ export function estimatePreviewMemory(
   ];
   const texels = pictures.reduce((sum, { width, height }) => sum + width * height, 0);
   const { width, height } = document[use];
-  return triangles * BYTES_A_TRIANGLE + texels * BYTES_A_TEXEL + width * height * PREVIEW.stride * 8;
+  return triangles * BYTES_A_TRIANGLE + texels * BYTES_A_TEXEL + width * height * PREVIEW_BYTES;
 }
