@@ -59,6 +59,9 @@ describe('repair of a frame', () => {
 
   it('frames of another size, and pictures without a beauty layer, are refused', () => {
     expect(() => repairFrame(source, [{ ...clean, width: 39 }])).to.throw('39 x 30 pixels, and this one 40 x 30');
+    expect(() => repairFrame(source, [{ ...clean, dataWindow: { ...window, x: 0 } }])).to.throw(
+      'another part of the frame',
+    );
     expect(() => repairFrame({ ...source, channels: [] })).to.throw('no beauty layer');
   });
 });

@@ -116,7 +116,7 @@ async function curesOf(context: DiagnosisContext, region: Region, candidates: Fi
     }
     wishes.forEach((wish, i) => all.push({ ...wish, effects: effectsOf(context, stage, rehearsed[i].after, candidates, targetOf(now)) })); // prettier-ignore
     all.push(...clamps);
-    evidence.push(cureTable(stage, rehearsed, settings, seconds));
+    if (stage.before.noise > 0 && stage.before.rays > 0) evidence.push(cureTable(stage, rehearsed, settings, seconds));
   } else if (scene) sentences.push(words.foreign);
   all.push(moreSamplesRemedy(context, candidates, now));
   const left = (remedy: Remedy) => effectOf(remedy, 'fireflies')!.value;

@@ -26,14 +26,16 @@ export interface Repaired {
 /**
  * @param others frames before and after, of the same size: their pixel counts where it is no firefly there and lies within what
  * surrounds the place in this frame, so that what moved does not show through
- * @throws InputError where there is no beauty layer, or the sizes differ
+ * @throws InputError where there is no beauty layer, or the sizes or places in the frame differ
  */
 export function repairFrame(picture: Picture, others: Picture[] = []): Repaired {
   const beauty = layerLuminance(picture, 'beauty');
   if (!beauty) throw new InputError(words.noBeauty);
   for (const { height, width } of others)
-    if (width !== picture.width || height !== picture.height) throw new InputError(words.otherSize(width, height, picture.width, picture.height)); // prettier-ignore
+    if (width !== picture.width || height !== picture.height)
+      throw new InputError(words.otherSize(width, height, picture.width, picture.height)); // prettier-ignore
   const { dataWindow, height, width } = picture;
+  if (others.some((of) => of.dataWindow.x !== dataWindow.x || of.dataWindow.y !== dataWindow.y)) throw new InputError(words.otherPlace); // prettier-ignore
   const placesOf = (of: Picture) => findFireflies(of, of.dataWindow).map(({ x, y }) => (y - of.dataWindow.y) * width + x - of.dataWindow.x); // prettier-ignore
   const marked = new Set(placesOf(picture));
   beauty.forEach((v, p) => Number.isFinite(v) || marked.add(p));

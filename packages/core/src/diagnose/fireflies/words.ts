@@ -39,6 +39,7 @@ export const words = {
   notNumbers: (count: number) => `${count} pixels are not a number and cannot be judged.`,
   otherSize: (width: number, height: number, wanted: number, wantedHeight: number) =>
     `a frame before or after has ${width} x ${height} pixels, and this one ${wanted} x ${wantedHeight}`,
+  otherPlace: 'a frame before or after covers another part of the frame',
   noBeauty: 'this picture has no beauty layer: fireflies are counted in the beauty',
   more: (from: number, to: number, left: Estimate, all: number) =>
     left.value >= all
