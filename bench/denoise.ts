@@ -6,9 +6,9 @@ import { importShot, patchShot, type RenderSettings, type ShotDocument } from '@
 import { buildLh010, buildLh020 } from '@dusting/demo';
 import { line } from './measure.ts';
 
-const SIZE = { width: 160, height: 90 };
+const SIZE = { width: 120, height: 68 };
 const SAMPLES = 16;
-const REFERENCE = 256;
+const REFERENCE = 128;
 const LARGE = { width: 1920, height: 1080 };
 
 export async function benchDenoise(): Promise<void> {

@@ -137,6 +137,11 @@ describe('the interface', () => {
       Object.keys(all.metadata).some((k) => k.endsWith('/manifest')),
       'the names of mattes stay',
     ).to.equal(true);
+    const repaired = readExr(await bytesOf(`proofs/1/export/repaired?${part}`));
+    expect(repaired.dataWindow).to.deep.equal({ x: 6, y: 4, width: 3, height: 2 });
+    expect(repaired.channels.map((c) => c.name))
+      .to.include('repaired.Y')
+      .and.have.length(9);
     const png = decodePng(await bytesOf(`proofs/1/export/png16?transform=raw&stops=1&${part}`));
     expect([...png.data.slice(0, 3)]).to.deep.equal([4 / 32, 0.5, 1].map((v) => Math.round(65535 * v)));
     const hdr = readTexture(await bytesOf(`proofs/1/export/hdr?${part}`), 'a.hdr', PLAIN_SPACE);
@@ -145,7 +150,7 @@ describe('the interface', () => {
     expect(answer.headers.get('content-disposition')).to.contain('comb_P1_numbers_6-4_3x2.csv');
     const rows = (await answer.text()).trim().split('\r\n');
     expect(rows.find((r) => r.startsWith('depth,Z'))).to.match(/^depth,Z,3\.5,3,4,0\.547722\d*,,0$/);
-    await refused(await get('proofs/1/export/jpeg'), 400, /exr, layers, hdr, png16/);
+    await refused(await get('proofs/1/export/jpeg'), 400, /exr, layers, repaired, hdr, png16/);
     await refused(await get('proofs/1/export/png16?transform=filmic'), 400, /srgb, rec709/);
     await refused(await get('proofs/1/export/png16?stops=many'), 400, /stops are a number/);
     await refused(await get('proofs/1/export/exr?layer=albedo'), 422, /not in it/);
