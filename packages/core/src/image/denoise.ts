@@ -40,8 +40,8 @@ export interface NoisyPicture {
 const FAINT = 0.05;
 /** A pixel is what it is where its neighbours are further away than so many of its standard errors. */
 const SURE = 3;
-/** Darker albedos are not divided by. */
-const BLACK = 0.02;
+/** What is divided by is no darker. It must not jump where an albedo passes this: colours of neighbours would mix at two scales. */
+const BLACK = 0.05;
 /** Weights of the kernel by distance: a triangle, a third of the work of the B3 spline of 5 x 5. */
 const KERNEL = [1 / 2, 1 / 4];
 /** Of each of the 8 neighbours: // 0 across, 1 down, 2 distance, 3 weight */
@@ -57,7 +57,7 @@ export function denoise(
   { albedo, depth, error, height, normal, rgb, seen, spread, width }: NoisyPicture,
   options: DenoiseOptions = DENOISE_DEFAULTS,
 ): [Float32Array, Float32Array, Float32Array] {
-  const divided = albedo?.map((plane) => plane.map((a) => (a > BLACK ? a : 1)));
+  const divided = albedo?.map((plane) => plane.map((a) => Math.max(a, BLACK)));
   const squared = (of: Float32Array) => of.map((e, i) => (e / (divided ? luminance(divided[0][i], divided[1][i], divided[2][i]) : 1)) ** 2); // prettier-ignore
   const slopes = depth && slopesOf(depth, width, height);
   const empty = () => new Float32Array(error.length);

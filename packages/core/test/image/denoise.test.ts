@@ -48,6 +48,16 @@ describe('look without noise', () => {
     expect(rms(denoise(noisy(truth, 0.04))[0], truth)).to.be.above(0.5 * 0.04);
   });
 
+  it('a dark albedo that comes and goes in one channel tints nothing', () => {
+    const red = plane(() => 0.3);
+    const blue = plane((x, y) => 0.0495 + 0.001 * ((x + Math.floor(y / 3)) % 2));
+    const truth = [red, red, blue].map((albedo) => albedo.map((a) => 0.2 * a));
+    const error = 0.004;
+    const rgb = truth.map((t, k) => t.map((v, i) => v + error * gauss(3 * i + k))) as unknown as NoisyPicture['rgb'];
+    const found = denoise({ width, height, rgb, error: plane(() => error), albedo: [red, red, blue] });
+    for (const k of [0, 2]) expect(rms(found[k], truth[k])).to.be.below(0.2 * error);
+  });
+
   it('what is known stays to the bit, and a firefly neither stays nor spreads', () => {
     const truth = plane(() => 0.4);
     const picture = noisy(truth, 0.02);
