@@ -4,7 +4,8 @@
 //
 // Light is divided by the albedo before and multiplied after, so that textures stay. A neighbour counts the less the further
 // its luminance is away in standard errors, and the noisier it is itself: with the second, a firefly does not spread, and
-// hardly counts at its own place. What has no error, as an emitter that the camera sees, stays as it is to the bit.
+// hardly counts at its own place. What has light without an error, as an emitter that the camera sees, stays
+// as it is to the bit; a pixel that no sample has lit is as unsure as its neighbours are bright.
 import { luminance } from '../color/index.ts';
 
 export const DENOISE_DEFAULTS = {
@@ -54,15 +55,18 @@ const NEIGHBOURS = Float64Array.from(
 
 /** @returns RGB, linear */
 export function denoise(
-  { albedo, depth, error, height, normal, rgb, seen, spread, width }: NoisyPicture,
+  { albedo, depth, error: measured, height, normal, rgb, seen, spread, width }: NoisyPicture,
   options: DenoiseOptions = DENOISE_DEFAULTS,
 ): [Float32Array, Float32Array, Float32Array] {
+  const error = doubted(measured, rgb, width, height);
   const divided = albedo?.map((plane) => plane.map((a) => Math.max(a, BLACK)));
   const squared = (of: Float32Array) => of.map((e, i) => (e / (divided ? luminance(divided[0][i], divided[1][i], divided[2][i]) : 1)) ** 2); // prettier-ignore
   const slopes = depth && slopesOf(depth, width, height);
   const empty = () => new Float32Array(error.length);
   const lit = rgb.map((plane, k) => plane.map((v, i) => (v - (seen ? seen[k][i] : 0)) / (divided ? divided[k][i] : 1)));
-  let from: Planes = [...lit, squared(spread ?? error)];
+  // few samples may be dark, and alike, by chance: then the pooled error is the better one
+  const unsure = spread ? doubted(spread, rgb, width, height).map((e, i) => Math.max(e, error[i])) : error;
+  let from: Planes = [...lit, squared(unsure)];
   let to: Planes = [empty(), empty(), empty(), empty()];
   const light = empty();
   const guide = empty();
@@ -162,6 +166,24 @@ function filterOnce(
       nb[p] = sb / sum;
       nv[p] = sv / (sum * sum);
     }
+}
+
+/** Errors, where a pixel that no sample has lit by chance is as unsure as those about it are bright. */
+function doubted(error: Float32Array, rgb: NoisyPicture['rgb'], width: number, height: number): Float32Array {
+  return error.map((e, i) => {
+    if (e > 0 || rgb[0][i] + rgb[1][i] + rgb[2][i] > 0) return e;
+    const [x, y] = [i % width, Math.floor(i / width)];
+    let sum = 0;
+    let count = 0;
+    for (let qy = Math.max(0, y - 1); qy <= Math.min(height - 1, y + 1); qy++)
+      for (let qx = Math.max(0, x - 1); qx <= Math.min(width - 1, x + 1); qx++)
+        if (error[qy * width + qx] > 0) {
+          const q = qy * width + qx;
+          sum += luminance(rgb[0][q], rgb[1][q], rgb[2][q]);
+          count++;
+        }
+    return count > 0 ? sum / count : 0;
+  });
 }
 
 function meanOf([r, g, b]: Planes): number {

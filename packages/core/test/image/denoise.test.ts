@@ -58,6 +58,18 @@ describe('look without noise', () => {
     for (const k of [0, 2]) expect(rms(found[k], truth[k])).to.be.below(0.2 * error);
   });
 
+  it('a pixel that no sample has lit by chance is filled; what is black all about stays black', () => {
+    const truth = plane((x) => (x < 32 ? 0.4 : 0));
+    const picture = noisy(truth, 0.05);
+    const missed = [5 * width + 8, 20 * width + 12, 40 * width + 20];
+    for (let i = 0; i < pixels; i++)
+      if (missed.includes(i) || i % width >= 32)
+        picture.error[i] = picture.rgb[0][i] = picture.rgb[1][i] = picture.rgb[2][i] = 0;
+    const [found] = denoise(picture);
+    for (const i of missed) expect(found[i]).to.be.closeTo(0.4, 0.04);
+    for (let i = 0; i < pixels; i++) if (i % width > 33) expect(found[i]).to.equal(0);
+  });
+
   it('what is known stays to the bit, and a firefly neither stays nor spreads', () => {
     const truth = plane(() => 0.4);
     const picture = noisy(truth, 0.02);
