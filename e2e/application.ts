@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import type { BrowserContext, Page } from 'playwright-core';
 import { startApplication, type Application } from '../scripts/lib/application.mjs';
-import { openBrowser } from './browser.ts';
+import { openBrowser, PATIENCE } from './browser.ts';
 
 export interface Session {
   application: Application;
@@ -125,7 +125,7 @@ export function pixelAt(page: Page, u: number, v: number): Promise<number[]> {
 
 /** Waits until the drawn picture shows what is expected at a place. */
 export async function untilPixel(page: Page, u: number, v: number, wanted: (rgb: number[]) => boolean): Promise<void> {
-  const until = Date.now() + 30_000;
+  const until = Date.now() + PATIENCE;
   for (;;) {
     const seen = await pixelAt(page, u, v);
     if (wanted(seen)) return;

@@ -92,7 +92,7 @@ describe('light that limits cut off', function () {
     await page
       .locator(`${test('remedy-depths-90')} ${test('measured')}`)
       .first()
-      .waitFor({ timeout: MINUTES });
+      .waitFor();
     const [predicted, measured] = [await effect('predicted', 'luminance'), await effect('measured', 'luminance')];
     // few pixels with caustics in them: their own noise is a few percent
     expect(measured / predicted).to.be.within(0.85, 1.15);

@@ -91,7 +91,7 @@ describe('fireflies', function () {
     await page
       .locator(`${test('remedy-standIn')} ${test('measured')}`)
       .first()
-      .waitFor({ timeout: MINUTES });
+      .waitFor();
     const { result } = (await get('defects/1/diagnosis?proof=1')) as { result: { remedies: Remedy[] } };
     const { now } = effectOf(
       result.remedies.find((r) => r.id === 'standIn')!,

@@ -335,7 +335,7 @@ describe('hands on the jars', function () {
     await type('specular_ior', '1.48');
     await shown('line-surfaces.set-honey.specular_ior').waitFor();
     await page.context().setOffline(false);
-    await shown('unsent').waitFor({ state: 'detached', timeout: 30_000 });
+    await shown('unsent').waitFor({ state: 'detached' });
     await page.reload();
     await shown('line-surfaces.set-honey.specular_ior').waitFor();
     expect(await textOf(page, test('slip'))).to.contain('0.2');

@@ -64,7 +64,7 @@ describe('looking', () => {
     // the bench of what was brought in opens by itself, and proposes the quicker look
     expect(await textOf(page, test('render-preview'))).to.match(/^Render the preview/);
     await page.locator(test('render-final')).click();
-    await page.locator(`${test('proof-P1')} ${test('noise')}`).waitFor({ timeout: 60_000 });
+    await page.locator(`${test('proof-P1')} ${test('noise')}`).waitFor();
     await page.click(test('tab-settings'));
     expect(await page.locator('label:has-text("Volume samples")').count()).to.equal(1);
     expect(await page.locator('#set-volumeSamples').inputValue()).to.equal('2');

@@ -142,7 +142,7 @@ describe('shots and work in the database', () => {
     for (const count of [1, 2, 4]) {
       const { id } = await newProof(64);
       const nodes = Array.from({ length: count }, (_, i) =>
-        spawn(process.execPath, ['--import', 'tsx', 'packages/server/src/nodeMain.ts'], {
+        spawn(process.execPath, ['packages/server/bin/node.mjs'], {
           env: { ...process.env, DUSTING_DATABASE_URL: url, DUSTING_NODE: `node-${count}-${i}`, DUSTING_THREADS: '1' },
           stdio: 'inherit',
         }),

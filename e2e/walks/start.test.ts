@@ -5,7 +5,7 @@ import { startApplication } from '../../scripts/lib/application.mjs';
 import { DATA, keepPicture, openSession, test, textOf, type Session } from '../application.ts';
 
 describe('the first start', function () {
-  this.timeout(120_000);
+  this.timeout(300_000);
   let session: Session;
   before(async () => {
     session = await openSession(await startApplication({ dataFolder: join(DATA, 'start'), port: 0 }));
@@ -26,7 +26,6 @@ describe('the first start', function () {
           return data !== undefined && new Set(data.filter((_, i) => i % 4 === 0)).size > 20;
         },
         `${test(`shot-${name}`)} canvas`,
-        { timeout: 60_000 },
       );
       await page.locator(`${test(`shot-${name}`)}:has-text("P1")`).waitFor();
     }
@@ -35,7 +34,7 @@ describe('the first start', function () {
 
   it('a render says before what it is expected to take, and the picture of before stays until it has one', async () => {
     const { page } = session;
-    await page.locator(`${test('shot-LH-030')}:has-text("1 in all")`).waitFor({ timeout: 60_000 });
+    await page.locator(`${test('shot-LH-030')}:has-text("1 in all")`).waitFor();
     await page.click(test('open-LH-030'));
     await page.locator(`${test('render-final')}:has-text("about")`).waitFor();
     expect(await textOf(page, test('render-preview'))).to.match(/^Preview about [\d.]+ (s|min)$/);
@@ -51,7 +50,7 @@ describe('the first start', function () {
       return r + g + b === 0;
     });
     expect(black).to.equal(false);
-    await page.locator(`${test('proof-P2')} ${test('noise')}`).waitFor({ timeout: 60_000 });
+    await page.locator(`${test('proof-P2')} ${test('noise')}`).waitFor();
     expect(session.complaints).to.deep.equal([]);
   });
 });

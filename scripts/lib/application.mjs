@@ -2,6 +2,7 @@
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { bundle } from './bundle.mjs';
 import { freePort, isFree, preparePostgres, waitForPort } from './postgres.mjs';
 import { root, say, SetupError } from './run.mjs';
 
@@ -75,15 +76,16 @@ export async function startApplication({
     DUSTING_NODE: `local-${port}`,
     ...env,
   };
-  const node = (module) => () =>
-    spawn(process.execPath, ['--import', 'tsx', join(root, 'packages/server/src', module)], {
+  const [server, renderNode] = await bundle('packages/server', ['main', 'nodeMain']);
+  const program = (path) => () =>
+    spawn(process.execPath, [path], {
       cwd: root,
       env: variables,
       stdio: ['ignore', 'ignore', 'inherit'],
     });
   say('Starting server and render node ...');
-  keepers.server = new Keeper('server', node('main.ts'), 'SIGTERM');
-  keepers.node = new Keeper('render node', node('nodeMain.ts'), 'SIGTERM');
+  keepers.server = new Keeper('server', program(server), 'SIGTERM');
+  keepers.node = new Keeper('render node', program(renderNode), 'SIGTERM');
   await waitForPort(port, 90);
   const runFile = join(dataFolder, 'running.json');
   const record = () =>

@@ -1,8 +1,8 @@
 #!/usr/bin/env node
-import { register } from 'tsx/esm/api';
+import { bundle } from '../../../scripts/lib/bundle.mjs';
 
-register();
-const { main } = await import('../src/main.ts');
+const [program] = await bundle('packages/cli', ['main']);
+const { main } = await import(program);
 const { complaint, out, status } = await main(process.argv.slice(2));
 process.stdout.write(out);
 process.stderr.write(complaint);

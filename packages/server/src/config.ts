@@ -1,3 +1,8 @@
+import { fileURLToPath } from 'node:url';
+
+/** SQL files that bring the database up to date. */
+export const MIGRATIONS = fileURLToPath(new URL('../migrations/', import.meta.url));
+
 /** @throws Error where no database is named */
 export function databaseUrl(): string {
   const url = process.env.DUSTING_DATABASE_URL;

@@ -1,4 +1,4 @@
-// A render node: needs the address of the database and nothing else. DUSTING_DATABASE_URL=... npm run node
+// A render node: needs the address of the database and nothing else. bin/node.mjs starts it
 import { hostname } from 'node:os';
 import { connect, untilMigrated } from './db/connect.ts';
 import { listen } from './db/notices.ts';

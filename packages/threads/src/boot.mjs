@@ -1,4 +1,4 @@
-// First module of every worker thread: from here on TypeScript can be imported.
+// First module of a worker thread of TypeScript sources: from here on they can be imported.
 import { workerData } from 'node:worker_threads';
 import { register } from 'tsx/esm/api';
 

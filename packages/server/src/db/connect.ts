@@ -1,10 +1,11 @@
 import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
-import { fileURLToPath } from 'node:url';
 import { sql } from 'drizzle-orm';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
+import { MIGRATIONS } from '../config.ts';
 import * as schema from './schema.ts';
 
 export type Database = NodePgDatabase<typeof schema>;
@@ -23,13 +24,12 @@ export function connect(url: string, connections: number): Connection {
 }
 
 export async function migrateDatabase(db: Database): Promise<void> {
-  await migrate(db, { migrationsFolder: fileURLToPath(new URL('../../migrations', import.meta.url)) });
+  await migrate(db, { migrationsFolder: MIGRATIONS });
 }
 
 /** Waits until the database has the form that this program was written for: the server brings it up to date. */
 export async function untilMigrated(db: Database): Promise<void> {
-  const wanted = JSON.parse(readFileSync(new URL('../../migrations/meta/_journal.json', import.meta.url), 'utf8'))
-    .entries.length;
+  const wanted = JSON.parse(readFileSync(join(MIGRATIONS, 'meta/_journal.json'), 'utf8')).entries.length;
   for (;;) {
     const applied = await db
       .execute<{ n: number }>(sql`select count(*)::int as n from drizzle.__drizzle_migrations`)
