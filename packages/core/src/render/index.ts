@@ -7,6 +7,7 @@ export { PathTracer } from './pathTracer.ts';
 export { PROBE_SHARE } from './probes.ts';
 export { canDenoise, DENOISED, DENOISED_FROM, denoisedLook } from './denoisedLook.ts';
 export { emitterShine, type EmitterShine } from './emitterShine.ts';
+export { GlassWalk, MOST_INTERFACES, STEP, WALK_END, WAY } from './glassWalk.ts';
 export type { FoundLight, PathEvent, PathVertex } from './replay.ts';
 export * from './pathTallies.ts';
 export { EMITTER_GROUP, groupIndex, lightGroups } from './compileLights.ts';
