@@ -3,7 +3,8 @@ import { compileScene, frameOf, renderHere, filmStatistics, type CompiledScene }
 import { importShot, type ImportFile, type RenderSettings } from '@dusting/core/scene';
 import { buildLh010, buildLh030 } from '@dusting/demo';
 import { CUT_OFF_DEFAULTS } from '../packages/core/src/diagnose/cutOff/cutOffDefaults.ts';
-import { limitsThatKeep, within, type Depths } from '../packages/core/src/diagnose/cutOff/depthLimits.ts';
+import { OPEN_RENDER } from '../packages/core/src/diagnose/limits/openRender.ts';
+import { limitsThatKeep, within, type Depths } from '../packages/core/src/diagnose/limits/depthLimits.ts';
 import { line, measure } from './measure.ts';
 
 /** Parts of the frame, as shares of it: glass before glass, walls, what stands on them. */
@@ -25,7 +26,7 @@ export async function benchDepths(): Promise<void> {
     // prettier-ignore
     const { document, blobs } = await importShot(await build());
     const base: RenderSettings = { ...document.final, ...SIZE, pixelSamples: 8 };
-    const open = CUT_OFF_DEFAULTS.open;
+    const open = OPEN_RENDER.depth;
     const all: Depths = { diffuse: open, specular: open, transmission: open, volume: open, total: open };
     const compiled = (settings: RenderSettings) => compileScene(document, settings, (id) => blobs.get(id)!.bytes);
     const scene: CompiledScene = compiled(base);

@@ -6,7 +6,7 @@ import { isSevere, type Finding } from './finding.ts';
 import { noiseModule } from './noise/index.ts';
 import { hasStatistics, readNoiseData, regionNoise } from '../predict/index.ts';
 import { cutFindings } from './proofFindings.ts';
-import { regionCuts } from './regionCuts.ts';
+import { regionCuts } from './limits/regionCuts.ts';
 import type { Measured } from './remedy.ts';
 
 /** Layers that a diagnosis reads: its own, and those of what else is found in its region. */

@@ -1,4 +1,4 @@
-import { sum } from './clampLimits.ts';
+import { sum } from './limits/clampLimits.ts';
 import type { Estimate } from './units.ts';
 
 /**

@@ -16,11 +16,11 @@ export * from './reference.ts';
 export * from './explain.ts';
 export * from './diagnosisKey.ts';
 export * from './renderPurposes.ts';
-export * from './regionCuts.ts';
+export * from './limits/regionCuts.ts';
 export * from './importFindings.ts';
-export { limitNotes } from './limitNotes.ts';
+export { limitNotes } from './limits/limitNotes.ts';
 export * from './proofFindings.ts';
-export { LIMIT_NAMES } from './cutOff/index.ts';
+export { LIMIT_NAMES } from './limits/words.ts';
 export * from './noise/index.ts';
 export * from './fireflies/index.ts';
 

@@ -3,11 +3,11 @@ import { cutShare, LIMITS, type RenderStatistics } from '../render/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { worstFirst, type Finding } from './finding.ts';
 import type { Reference } from './reference.ts';
-import { limitNotes } from './limitNotes.ts';
-import type { RegionCuts } from './regionCuts.ts';
+import { limitNotes } from './limits/limitNotes.ts';
+import type { RegionCuts } from './limits/regionCuts.ts';
 import { percent } from './units.ts';
-import { referencesOf } from './cutOff/limitShares.ts';
-import { limitWithValue } from './cutOff/words.ts';
+import { referencesOf } from './limits/limitShares.ts';
+import { limitWithValue } from './limits/words.ts';
 
 /** Shares of the light that may be cut off before it is a warning, and an error. Common practice, no source. */
 export const CUT_OFF_LIMITS = { warning: 0.01, error: 0.1 };

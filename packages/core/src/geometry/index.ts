@@ -1,2 +1,3 @@
+export * from './meshShells.ts';
 export * from './uvSeams.ts';
 export { vertexNormals } from './vertexNormals.ts';

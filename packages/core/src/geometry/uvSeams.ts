@@ -1,4 +1,5 @@
 import type { MeshData } from '../formats/index.ts';
+import { weld } from './weld.ts';
 
 /** UVs that differ by less meet. */
 const SAME_UV = 1e-5;
@@ -33,15 +34,4 @@ export function uvSeams(
         seams.push(...positions.subarray(a * 3, a * 3 + 3), ...positions.subarray(b * 3, b * 3 + 3));
     }
   return Float32Array.from(seams);
-}
-
-/** For each vertex, the first one at its place. */
-function weld(positions: Float32Array): Uint32Array {
-  const first = new Map<string, number>();
-  return Uint32Array.from({ length: positions.length / 3 }, (_, v) => {
-    const key = `${positions[v * 3]} ${positions[v * 3 + 1]} ${positions[v * 3 + 2]}`;
-    const found = first.get(key);
-    if (found === undefined) first.set(key, v);
-    return found ?? v;
-  });
 }

@@ -1,7 +1,7 @@
 // Depth limits and clamps by hand: an account of a few paths whose light and rays can be added up in the head.
 import { expect } from 'chai';
-import { clampableLight, clampedLight, clampThatKeeps, sum } from '../../src/diagnose/clampLimits.ts';
-import { limitsThatKeep, lostBeyond, OPEN, within, type Depths } from '../../src/diagnose/cutOff/depthLimits.ts';
+import { clampableLight, clampedLight, clampThatKeeps, sum } from '../../src/diagnose/limits/clampLimits.ts';
+import { limitsThatKeep, lostBeyond, OPEN, within, type Depths } from '../../src/diagnose/limits/depthLimits.ts';
 import { ratioOf } from '../../src/diagnose/groupRatio.ts';
 import { tileMap } from '../../src/diagnose/tileMap.ts';
 

@@ -38,7 +38,10 @@ describe('walk through glass', () => {
 
   it('no glass, and glass without end', () => {
     expect(walked({ objects: [{ mesh: square(1), surface: MATT }] }).isGlass).to.equal(false);
-    const many = Array.from({ length: 40 }, (_, i) => ({ mesh: slab(60, -i * 0.02 - 0.01, -i * 0.02), surface: GLASS }));
+    const many = Array.from({ length: 40 }, (_, i) => ({
+      mesh: slab(60, -i * 0.02 - 0.01, -i * 0.02),
+      surface: GLASS,
+    }));
     const { walk } = walked({ objects: many });
     expect(walk.end).to.equal(WALK_END.beyond);
     expect(walk.passes).to.equal(MOST_INTERFACES);
@@ -47,7 +50,9 @@ describe('walk through glass', () => {
   it('absorbs along the refracted length: thickness / cos of the angle inside', () => {
     const glass = { ...GLASS, transmission_color: [0.5, 0.25, 0.9], transmission_depth: 0.1 };
     for (const degrees of [0, 45]) {
-      const { walk } = walked({ objects: [{ mesh: slab(60, 0, 0.1), surface: glass, transform: turned(degrees) }, wall] });
+      const { walk } = walked({
+        objects: [{ mesh: slab(60, 0, 0.1), surface: glass, transform: turned(degrees) }, wall],
+      });
       const inside = Math.asin(Math.sin((degrees * Math.PI) / 180) / 1.5);
       const length = 0.1 / Math.cos(inside);
       expect(walk.distance[1]).to.be.closeTo(length, 1e-5);
@@ -60,7 +65,9 @@ describe('walk through glass', () => {
     const { walk } = walked({ objects: [{ mesh: slab(60, 0, 0.1), surface: glass }, wall] });
     [0.64, 0.25, 0].forEach((c, k) => expect(walk.tint[k]).to.be.closeTo(c, 1e-12));
     expect(walk.fresnel).to.be.closeTo(0.96 ** 2, 1e-9);
-    const pane = walked({ objects: [{ mesh: square(60), surface: { ...glass, geometry_thin_walled: true } }, wall] }).walk;
+    const pane = walked({
+      objects: [{ mesh: square(60), surface: { ...glass, geometry_thin_walled: true } }, wall],
+    }).walk;
     expect(pane.passes).to.equal(1);
     expect(pane.fresnel).to.be.closeTo(0.96 / 1.04, 1e-9);
   });
@@ -76,7 +83,9 @@ describe('walk through glass', () => {
         ],
         view: 1e-4,
       }).walk; // prettier-ignore
-    expect([...lens(41.3).kind.subarray(0, 3)]).to.include(STEP.through).and.not.include(STEP.reflected);
+    expect([...lens(41.3).kind.subarray(0, 3)])
+      .to.include(STEP.through)
+      .and.not.include(STEP.reflected);
     expect([...lens(42.3).kind.subarray(0, 2)]).to.include(STEP.reflected);
   });
 

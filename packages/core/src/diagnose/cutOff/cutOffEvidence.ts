@@ -6,13 +6,15 @@ import type { RenderedRegion } from '../contract.ts';
 import { number, text, type Cell, type CurvesEvidence, type Evidence } from '../evidence.ts';
 import { packPicture } from '../packPicture.ts';
 import { tileMap } from '../tileMap.ts';
-import { clampableLight, clampedLight, sum, type ClampKind } from '../clampLimits.ts';
+import { clampableLight, clampedLight, sum, type ClampKind } from '../limits/clampLimits.ts';
 import { CUT_OFF_DEFAULTS } from './cutOffDefaults.ts';
-import { DEPTH_KINDS, lostBeyond } from './depthLimits.ts';
-import { referencesOf, type LimitShare } from './limitShares.ts';
-import { LIMIT_NAMES, words } from './words.ts';
+import { DEPTH_KINDS, lostBeyond } from '../limits/depthLimits.ts';
+import { referencesOf, type LimitShare } from '../limits/limitShares.ts';
+import { OPEN_RENDER } from '../limits/openRender.ts';
+import { LIMIT_NAMES } from '../limits/words.ts';
+import { words } from './words.ts';
 
-const { open, visible } = CUT_OFF_DEFAULTS;
+const { visible } = CUT_OFF_DEFAULTS;
 const MOST_PIXELS = 8;
 
 export function curvesOf(
@@ -27,7 +29,7 @@ export function curvesOf(
     type: 'curves',
     id: 'depths',
     title: words.curves,
-    source: words.curvesSource(open, pixelSamples),
+    source: words.curvesSource(OPEN_RENDER.depth, pixelSamples),
     x: { label: words.depthAxis, unit: 'count', scale: 'linear' },
     y: { label: words.lostAxis, unit: 'share', scale: 'linear' },
     curves: curves.map(({ kind, lost }) => ({

@@ -5,23 +5,25 @@
 // of two limits that are met together would have to follow. So the region is rendered once with open limits, and keeps
 // account of its paths by their events: any combination of limits is then a sum over that account (depthLimits.ts).
 import { InputError } from '../../formats/index.ts';
-import { intersectRegions, type Region } from '../../image/index.ts';
-import { SPLIT_KINDS } from '../../render/index.ts';
-import type { Patch, RenderSettings } from '../../scene/index.ts';
-import type { Cause, Diagnosis, DiagnosisContext, SceneAccess } from '../contract.ts';
+import { intersectRegions } from '../../image/index.ts';
+import type { RenderSettings } from '../../scene/index.ts';
+import type { Cause, Diagnosis, DiagnosisContext } from '../contract.ts';
 import type { Evidence } from '../evidence.ts';
-import { regionCuts } from '../regionCuts.ts';
+import { regionCuts } from '../limits/regionCuts.ts';
 import type { Remedy } from '../remedy.ts';
 import { ratioOf } from '../groupRatio.ts';
 import { CUT_OFF_DEFAULTS } from './cutOffDefaults.ts';
 import { checksOf, clampCurvesOf, curvesOf, mapOf, picturesOf, pixelsOf, tableOf } from './cutOffEvidence.ts';
-import { clampRemedies, deeper, replace } from './cutOffRemedies.ts';
+import { deeper } from '../limits/deeperRemedy.ts';
+import { OPEN_RENDER, renderOpen } from '../limits/openRender.ts';
+import { clampRemedies } from './cutOffRemedies.ts';
 import { pathOf } from './cutPath.ts';
-import { DEPTH_KINDS, limitsThatKeep, OPEN, within, type Depths } from './depthLimits.ts';
-import { allShare, referencesOf, sharesOf, type LimitShare } from './limitShares.ts';
-import { limitWithValue, words } from './words.ts';
+import { DEPTH_KINDS, limitsThatKeep, OPEN, within, type Depths } from '../limits/depthLimits.ts';
+import { allShare, referencesOf, sharesOf, type LimitShare } from '../limits/limitShares.ts';
+import { limitWithValue, words as limitWords } from '../limits/words.ts';
+import { words } from './words.ts';
 
-const { keep, open, visible } = CUT_OFF_DEFAULTS;
+const { keep, visible } = CUT_OFF_DEFAULTS;
 /** A limit whose raising leaves so much of what is lost is held back by another. */
 const HELD = 0.98;
 
@@ -62,10 +64,10 @@ export async function diagnoseCutOff(context: DiagnosisContext): Promise<Diagnos
       if (share !== keep.at(-1)) continue;
       // raising one that the total depth is blamed for does nothing by itself
       const held = kinds.filter((kind) => kind !== 'total' && kinds.includes('total') && lost({ ...depth, [kind]: to[kind] }).value > HELD * measured.lost); // prettier-ignore
-      if (held.length > 0) sentences.push(words.held(held, depth));
+      if (held.length > 0) sentences.push(limitWords.held(held, depth));
     }
     const beyond = allShare(regionCuts(opened.picture, region)!);
-    if (beyond > visible) sentences.push(words.beyond(beyond, open));
+    if (beyond > visible) sentences.push(words.beyond(beyond, OPEN_RENDER.depth));
     remedies.push(...clampRemedies(context, opened, cuts));
     evidence.unshift(picturesOf(picture, opened, region));
   } else sentences.push(words.noScene);
@@ -92,21 +94,4 @@ function causeOf({ limit, share }: LimitShare, settings: RenderSettings, evidenc
     about: referencesOf(limit),
     evidence: rests.filter((id) => evidence.some((e) => e.id === id)),
   };
-}
-
-/** The region once more with open limits and without clamps. */
-async function renderOpen({ settings, use }: DiagnosisContext, scene: SceneAccess, region: Region) {
-  const { most, samples } = CUT_OFF_DEFAULTS;
-  // splits stay as they are: time goes with the rays of all of them
-  const splits = Math.max(...SPLIT_KINDS.map((kind) => settings[`${kind}Samples`]));
-  const wanted = Math.ceil(samples / (region.width * region.height * splits));
-  const pixelSamples = Math.max(4, Math.min(most, wanted));
-  const patch: Patch = [
-    ...DEPTH_KINDS.map((kind) => replace(use, `depth/${kind}`, open)),
-    replace(use, 'clamp/direct', 0),
-    replace(use, 'clamp/indirect', 0),
-    replace(use, 'pixelSamples', pixelSamples),
-    replace(use, 'adaptive/limit', 0),
-  ];
-  return scene.render({ title: words.openTitle, region, patch, extras: ['paths'] });
 }

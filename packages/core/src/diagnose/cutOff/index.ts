@@ -1,9 +1,7 @@
 import type { DiagnosisModule } from '../contract.ts';
-import { regionCuts } from '../regionCuts.ts';
+import { allShare } from '../limits/limitShares.ts';
+import { regionCuts } from '../limits/regionCuts.ts';
 import { diagnoseCutOff } from './diagnoseCutOff.ts';
-import { allShare } from './limitShares.ts';
-
-export { LIMIT_NAMES, limitWithValue } from './words.ts';
 
 /** What is cut off here: light that depth limits and clamps keep out of a region. */
 export const cutOffModule: DiagnosisModule = {

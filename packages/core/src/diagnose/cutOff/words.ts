@@ -2,40 +2,19 @@
 import type { Limit } from '../../render/index.ts';
 import type { RenderSettings } from '../../scene/index.ts';
 import { finePercent, plainNumber } from '../units.ts';
-import type { DepthKind, Depths } from './depthLimits.ts';
-
-export const LIMIT_NAMES: Record<Limit, string> = {
-  diffuse: 'diffuse depth',
-  specular: 'specular depth',
-  transmission: 'transmission depth',
-  volume: 'volume depth',
-  total: 'total depth',
-  clamp: 'clamp',
-};
-
-const list = (parts: string[]) =>
-  parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
-
-/** "The total depth of 8", "The clamp (direct 4, indirect 10)". */
-export function limitWithValue(limit: Limit, { clamp, depth }: Pick<RenderSettings, 'clamp' | 'depth'>): string {
-  if (limit !== 'clamp') return `${LIMIT_NAMES[limit]} of ${depth[limit]}`;
-  const set = [clamp.direct > 0 && `direct ${clamp.direct}`, clamp.indirect > 0 && `indirect ${clamp.indirect}`];
-  return `clamp (${set.filter(Boolean).join(', ')})`;
-}
+import { LIMIT_NAMES, limitWithValue } from '../limits/words.ts';
+import type { DepthKind } from '../limits/depthLimits.ts';
 
 export const words = {
   nothing: (share: number) =>
     `No limit takes visible light away here: depth limits and clamps cut off ${finePercent(share)} of the light of this region (measured by probes).`,
   cut: (share: number, leading: string, ofIt: number) =>
     `Limits cut off ${finePercent(share)} of the light of this region (measured by probes), ${finePercent(ofIt)} of that by the ${leading}.`,
-  held: (kinds: DepthKind[], depth: Depths) =>
-    `Raising ${kinds.map((kind) => `the ${LIMIT_NAMES[kind]} of ${depth[kind]}`).join(' or ')} alone changes nothing while the total depth is ${depth.total}.`,
   beyond: (share: number, depth: number) =>
     `${finePercent(share)} of the light needs more than ${depth} events and was not followed.`,
   noScene:
     'To see which limits would be enough, diagnose the scene itself: the picture alone says only what is missing.',
   noLayers: 'this picture does not say what its limits cut off (no layers "cut"): render a proof of the shot, and diagnose that', // prettier-ignore
-  openTitle: 'Rendering the region with open depth limits',
   cause: (limit: Limit, settings: RenderSettings) => `Light cut off by the ${limitWithValue(limit, settings)}`,
   curves: 'Light that is lost at each depth limit',
   curvesSource: (depth: number, samples: number) =>
@@ -69,10 +48,7 @@ export const words = {
       : `The ${LIMIT_NAMES[kind]} of ${value} can take effect`,
   checkCut: (limit: Limit, settings: RenderSettings, share: number) =>
     `The ${limitWithValue(limit, settings)} cuts off less than 1 % here (${finePercent(share)})`,
-  raise: (kinds: DepthKind[], from: Depths, to: Depths) =>
-    `Raise the ${list(kinds.map((kind) => `${LIMIT_NAMES[kind]} from ${from[kind]} to ${to[kind]}`))}`,
   clamp: (kind: string, from: number, to: number) =>
     `Raise the ${kind} clamp from ${plainNumber(from)} to ${plainNumber(to)}`,
-  deeper: 'The whole frame gets deeper paths, and more noise where they bring light.',
   brighter: 'Bright samples count in full again, and may bring fireflies: run a trial to see them.',
 };

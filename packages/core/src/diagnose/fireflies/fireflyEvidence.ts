@@ -2,7 +2,7 @@
 import { findChannel, cropPlane, type Picture, type Region } from '../../image/index.ts';
 import type { ShotDocument } from '../../scene/index.ts';
 import type { RenderedRegion } from '../contract.ts';
-import { clampableLight, clampedLight, sum } from '../clampLimits.ts';
+import { clampableLight, clampedLight, sum } from '../limits/clampLimits.ts';
 import { number, text, type Evidence, type PathsEvidence } from '../evidence.ts';
 import { tileMap } from '../tileMap.ts';
 import { leftWith } from './clampCurve.ts';

@@ -1,6 +1,6 @@
 // Cures whose effect can be computed from what the picture carries.
 import type { DiagnosisContext, RenderedRegion } from '../contract.ts';
-import { clampableLight, clampedLight, sum } from '../clampLimits.ts';
+import { clampableLight, clampedLight, sum } from '../limits/clampLimits.ts';
 import { ratioOf } from '../groupRatio.ts';
 import type { Remedy } from '../remedy.ts';
 import { clampThatLeaves, leftWith } from './clampCurve.ts';

@@ -1,4 +1,4 @@
-import type { RenderSettings } from '../scene/index.ts';
+import type { RenderSettings } from '../../scene/index.ts';
 
 /** Limits that cannot take effect, in words. */
 export function limitNotes({ depth }: RenderSettings): string[] {

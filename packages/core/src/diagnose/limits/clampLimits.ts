@@ -1,5 +1,5 @@
 // What clamps take away, from a render without them that kept account of its light by brightness (render/pathTallies.ts).
-import { TALLY_GROUPS, type PathCounts } from '../render/index.ts';
+import { TALLY_GROUPS, type PathCounts } from '../../render/index.ts';
 
 type Row = PathCounts['clamps'][number];
 export type ClampKind = 'direct' | 'indirect';

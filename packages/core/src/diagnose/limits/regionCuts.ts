@@ -1,6 +1,6 @@
-import { luminance } from '../color/index.ts';
-import { findChannel, intersectRegions, planeSum, type Picture, type Region } from '../image/index.ts';
-import { LIMITS, type Limit } from '../render/index.ts';
+import { luminance } from '../../color/index.ts';
+import { findChannel, intersectRegions, planeSum, type Picture, type Region } from '../../image/index.ts';
+import { LIMITS, type Limit } from '../../render/index.ts';
 
 /** Mean luminance of a region, and of what each limit cut off from it, as probes measured it. */
 export interface RegionCuts {

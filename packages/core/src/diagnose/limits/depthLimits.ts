@@ -2,7 +2,7 @@
 // paths (render/pathTallies.ts). Exact for that render: a path with limits lacks the events beyond them and nothing else.
 import { SPLIT_LOBES, TALLY_GROUPS, type PathCounts } from '../../render/index.ts';
 import type { RenderSettings } from '../../scene/index.ts';
-import { sum } from '../clampLimits.ts';
+import { sum } from './clampLimits.ts';
 
 export type Depths = RenderSettings['depth'];
 export type DepthKind = keyof Depths;

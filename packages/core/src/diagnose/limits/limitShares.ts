@@ -1,6 +1,6 @@
 import { cutShare, LIMITS, type Limit } from '../../render/index.ts';
 import type { Reference } from '../reference.ts';
-import type { RegionCuts } from '../regionCuts.ts';
+import type { RegionCuts } from './regionCuts.ts';
 
 /** What one of the limits cuts off. */
 export interface LimitShare {

@@ -1,0 +1,81 @@
+import type { MeshData } from '../formats/index.ts';
+import { weld } from './weld.ts';
+
+/** A part of a mesh whose triangles hang together by their edges. */
+export interface MeshShell {
+  triangles: number;
+  /** Edges with one triangle: the rim of an open shell. */
+  rim: number;
+  /** Edges whose two triangles run the same way along it: one of them is turned over. */
+  turned: number;
+  /** Edges with more than two triangles. */
+  crowded: number;
+  /** Enclosed, m3; below 0 where the faces look inwards. Without a meaning for open shells. */
+  volume: number;
+  low: number[]; // metres
+  high: number[];
+}
+
+/** Edges of a rim shorter than this share of the shell are no opening. */
+const TINY = 1e-6;
+const lengthOf = (v: number[]) => Math.hypot(v[0], v[1], v[2]);
+
+/**
+ * The shells of a mesh, largest first. The volume is the sum of the tetrahedra between the triangles and one point (divergence
+ * theorem; Mirtich 1996, "Fast and accurate computation of polyhedral mass properties").
+ * Triangles without an area belong to no shell.
+ */
+export function meshShells({ positions, indices }: Pick<MeshData, 'positions' | 'indices'>): MeshShell[] {
+  const corner = weld(positions);
+  const count = positions.length / 3;
+  const parent = Uint32Array.from({ length: count }, (_, v) => v);
+  const root = (v: number) => {
+    while (parent[v] !== v) v = parent[v] = parent[parent[v]];
+    return v;
+  };
+  /** Triangles that run along an edge from its lower to its higher end, and the other way: 1 and 2 ** 16 each. */
+  const edges = new Map<number, number>();
+  for (let t = 0; t < indices.length; t += 3) {
+    const [a, b, c] = [corner[indices[t]], corner[indices[t + 1]], corner[indices[t + 2]]];
+    if (a === b || b === c || c === a) continue;
+    parent[root(b)] = root(a);
+    parent[root(c)] = root(a);
+    for (const [from, to] of [[a, b], [b, c], [c, a]]) {
+      const key = from < to ? from * count + to : to * count + from;
+      edges.set(key, (edges.get(key) ?? 0) + (from < to ? 1 : 65536));
+    } // prettier-ignore
+  }
+  const shells = new Map<number, MeshShell>();
+  const shellOf = (v: number): MeshShell => {
+    const key = root(v);
+    let shell = shells.get(key);
+    if (!shell) shells.set(key, (shell = { triangles: 0, rim: 0, turned: 0, crowded: 0, volume: 0, low: [Infinity, Infinity, Infinity], high: [-Infinity, -Infinity, -Infinity] })); // prettier-ignore
+    return shell;
+  };
+  for (let t = 0; t < indices.length; t += 3) {
+    const [a, b, c] = [corner[indices[t]], corner[indices[t + 1]], corner[indices[t + 2]]];
+    if (a === b || b === c || c === a) continue;
+    const shell = shellOf(a);
+    shell.triangles++;
+    // seen from the shell's own corner, so that distance from the origin costs no digits
+    const o = root(a) * 3;
+    const [ax, ay, az, bx, by, bz, cx, cy, cz] = [a, b, c].flatMap((v) => [0, 1, 2].map((k) => positions[v * 3 + k] - positions[o + k])); // prettier-ignore
+    shell.volume += ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx);
+    for (const v of [a, b, c])
+      for (let k = 0; k < 3; k++) {
+        shell.low[k] = Math.min(shell.low[k], positions[v * 3 + k]);
+        shell.high[k] = Math.max(shell.high[k], positions[v * 3 + k]);
+      }
+  }
+  // vertices of a pole may differ in their last bits: such a hole is none
+  const isTiny = (a: number, b: number, { low, high }: MeshShell) => lengthOf([0, 1, 2].map((k) => positions[a * 3 + k] - positions[b * 3 + k])) < TINY * lengthOf(high.map((v, k) => v - low[k])); // prettier-ignore
+  for (const [key, sides] of edges) {
+    const shell = shellOf(Math.floor(key / count));
+    const [up, down] = [sides & 65535, sides >>> 16];
+    if (up + down === 1) shell.rim += isTiny(Math.floor(key / count), key % count, shell) ? 0 : 1;
+    else if (up + down > 2) shell.crowded++;
+    else if (up !== down) shell.turned++;
+  }
+  for (const shell of shells.values()) shell.volume /= 6;
+  return [...shells.values()].sort((a, b) => b.triangles - a.triangles);
+}

@@ -1,0 +1,20 @@
+import type { TriangleMesh } from '../trace/index.ts';
+import type { CompiledScene } from './compile.ts';
+import { MESH, OBJECT } from './compileGeometry.ts';
+
+/** The mesh of an object when the shutter opens, in its own space and around its own middle. Views, not copies. */
+export function objectMesh({ indices, meshes, objects, positions }: CompiledScene, object: number): TriangleMesh {
+  const at = objects[object * OBJECT.stride + OBJECT.mesh] * MESH.stride;
+  const [vertex, index] = [meshes[at + MESH.vertex], meshes[at + MESH.index]];
+  return {
+    positions: positions.subarray(vertex * 3, (vertex + meshes[at + MESH.vertices]) * 3),
+    indices: indices.subarray(index, index + meshes[at + MESH.indices]),
+  };
+}
+
+/** Diagonal of an object's box, metres; no shorter than it is. */
+export function objectSize({ objects, objectStretches, rays }: CompiledScene, object: number): number {
+  const box = objects[object * OBJECT.stride + OBJECT.mesh] * 6;
+  const [x, y, z] = [0, 1, 2].map((k) => rays.meshBoxes[box + 3 + k] - rays.meshBoxes[box + k]);
+  return Math.hypot(x, y, z) * objectStretches[object];
+}
