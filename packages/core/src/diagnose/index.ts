@@ -1,5 +1,6 @@
 import { cutOffModule } from './cutOff/index.ts';
 import { firefliesModule } from './fireflies/index.ts';
+import { glassModule } from './glass/index.ts';
 import { noiseModule } from './noise/index.ts';
 import type { DiagnosisModule } from './contract.ts';
 import type { DefectKind } from './kinds.ts';
@@ -23,10 +24,12 @@ export * from './proofFindings.ts';
 export { LIMIT_NAMES } from './limits/words.ts';
 export * from './noise/index.ts';
 export * from './fireflies/index.ts';
+export * from './glass/index.ts';
 
 /** Every diagnosis that exists. A kind of defect without one can be marked, but not yet explained. */
 export const DIAGNOSES: Partial<Record<DefectKind, DiagnosisModule>> = {
   noise: noiseModule,
   fireflies: firefliesModule,
+  glass: glassModule,
   other: cutOffModule,
 };

@@ -30,7 +30,7 @@ export const UNITS = {
   bytes: inMegabytes,
   count: whole,
   px: (v: number) => `${whole(v)} px`,
-  m: (v: number) => `${plainNumber(v)} m`,
+  m: (v: number) => (v !== 0 && Math.abs(v) < 0.1 ? `${plainNumber(v * 1000)} mm` : `${plainNumber(v)} m`),
   EV: (v: number) => `${v > 0 ? '+' : ''}${v.toFixed(v === Math.round(v) ? 0 : 1)} EV`,
 } as const;
 export type Unit = keyof typeof UNITS;

@@ -1,5 +1,5 @@
 import type { MeshData } from '../formats/index.ts';
-import { weld } from './weld.ts';
+import { edgeSides, weldRims } from './weld.ts';
 
 /** A part of a mesh whose triangles hang together by their edges. */
 export interface MeshShell {
@@ -16,34 +16,24 @@ export interface MeshShell {
   high: number[];
 }
 
-/** Edges of a rim shorter than this share of the shell are no opening. */
-const TINY = 1e-6;
-const lengthOf = (v: number[]) => Math.hypot(v[0], v[1], v[2]);
-
 /**
  * The shells of a mesh, largest first. The volume is the sum of the tetrahedra between the triangles and one point (divergence
  * theorem; Mirtich 1996, "Fast and accurate computation of polyhedral mass properties").
- * Triangles without an area belong to no shell.
+ * Triangles without an area belong to no shell, and rims that lie on each other are joined (weld.ts).
  */
 export function meshShells({ positions, indices }: Pick<MeshData, 'positions' | 'indices'>): MeshShell[] {
-  const corner = weld(positions);
+  const corner = weldRims(positions, indices);
   const count = positions.length / 3;
   const parent = Uint32Array.from({ length: count }, (_, v) => v);
   const root = (v: number) => {
     while (parent[v] !== v) v = parent[v] = parent[parent[v]];
     return v;
   };
-  /** Triangles that run along an edge from its lower to its higher end, and the other way: 1 and 2 ** 16 each. */
-  const edges = new Map<number, number>();
   for (let t = 0; t < indices.length; t += 3) {
     const [a, b, c] = [corner[indices[t]], corner[indices[t + 1]], corner[indices[t + 2]]];
     if (a === b || b === c || c === a) continue;
     parent[root(b)] = root(a);
     parent[root(c)] = root(a);
-    for (const [from, to] of [[a, b], [b, c], [c, a]]) {
-      const key = from < to ? from * count + to : to * count + from;
-      edges.set(key, (edges.get(key) ?? 0) + (from < to ? 1 : 65536));
-    } // prettier-ignore
   }
   const shells = new Map<number, MeshShell>();
   const shellOf = (v: number): MeshShell => {
@@ -67,12 +57,10 @@ export function meshShells({ positions, indices }: Pick<MeshData, 'positions' | 
         shell.high[k] = Math.max(shell.high[k], positions[v * 3 + k]);
       }
   }
-  // vertices of a pole may differ in their last bits: such a hole is none
-  const isTiny = (a: number, b: number, { low, high }: MeshShell) => lengthOf([0, 1, 2].map((k) => positions[a * 3 + k] - positions[b * 3 + k])) < TINY * lengthOf(high.map((v, k) => v - low[k])); // prettier-ignore
-  for (const [key, sides] of edges) {
+  for (const [key, sides] of edgeSides(corner, indices)) {
     const shell = shellOf(Math.floor(key / count));
     const [up, down] = [sides & 65535, sides >>> 16];
-    if (up + down === 1) shell.rim += isTiny(Math.floor(key / count), key % count, shell) ? 0 : 1;
+    if (up + down === 1) shell.rim++;
     else if (up + down > 2) shell.crowded++;
     else if (up !== down) shell.turned++;
   }

@@ -30,3 +30,57 @@ export function weld(positions: Float32Array): Uint32Array {
   }
   return first;
 }
+
+/** Rims that are no further apart than this share of the mesh's box are taken to be joined. Common practice, no source. */
+const TOUCHING = 1e-5;
+
+/**
+ * The same, with vertices of rims joined that lie next to each other: the last profile of a turned shape, or a pole, often
+ * misses the first by rounding.
+ */
+export function weldRims(positions: Float32Array, indices: ArrayLike<number>): Uint32Array {
+  const corner = weld(positions);
+  const count = corner.length;
+  const rim = new Set<number>();
+  for (const [key, sides] of edgeSides(corner, indices))
+    if (sides === 1 || sides === 65536) rim.add(Math.floor(key / count)).add(key % count);
+  if (rim.size === 0) return corner;
+  const low = [Infinity, Infinity, Infinity];
+  const high = [-Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < positions.length; i++) {
+    low[i % 3] = Math.min(low[i % 3], positions[i]);
+    high[i % 3] = Math.max(high[i % 3], positions[i]);
+  }
+  const near = TOUCHING * Math.hypot(high[0] - low[0], high[1] - low[1], high[2] - low[2]);
+  const along = [...rim].sort((a, b) => positions[a * 3] - positions[b * 3]);
+  const joined = Uint32Array.from({ length: count }, (_, v) => v);
+  along.forEach((v, i) => {
+    if (joined[v] !== v) return;
+    for (let j = i + 1; j < along.length && positions[along[j] * 3] - positions[v * 3] <= near; j++) {
+      const other = along[j];
+      const apart = Math.hypot(...[0, 1, 2].map((k) => positions[other * 3 + k] - positions[v * 3 + k]));
+      if (apart <= near && joined[other] === other) joined[other] = v;
+    }
+  });
+  return corner.map((v) => joined[v]);
+}
+
+/**
+ * How many triangles run along each edge, from its lower end to its higher one and the other way: 1 and 2 ** 16 for each.
+ * @returns by lower end * vertices + higher end
+ */
+export function edgeSides(corner: Uint32Array, indices: ArrayLike<number>): Map<number, number> {
+  const edges = new Map<number, number>();
+  const add = (from: number, to: number) => {
+    const key = from < to ? from * corner.length + to : to * corner.length + from;
+    edges.set(key, (edges.get(key) ?? 0) + (from < to ? 1 : 65536));
+  };
+  for (let t = 0; t < indices.length; t += 3) {
+    const [a, b, c] = [corner[indices[t]], corner[indices[t + 1]], corner[indices[t + 2]]];
+    if (a === b || b === c || c === a) continue;
+    add(a, b);
+    add(b, c);
+    add(c, a);
+  }
+  return edges;
+}

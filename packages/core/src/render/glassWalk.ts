@@ -30,6 +30,14 @@ export const WAY = { in: 0, out: 1, pane: 2 } as const;
 /** How a walk ended: in the open, at a surface that is not glass, at one that glows, or beyond MOST_INTERFACES. */
 export const WALK_END = { open: 0, surface: 1, emitter: 2, beyond: 3 } as const;
 
+/** A look that takes any surface to be there that is a little opaque, and passes holes. */
+class WalkPath extends Path {
+  override chance(): number {
+    return LEAST_OPACITY;
+  }
+}
+const LEAST_OPACITY = 0.02;
+
 export class GlassWalk {
   // the steps: the first `count` of each
   count = 0;
@@ -77,7 +85,7 @@ export class GlassWalk {
     this.point = new SurfacePoint(scene.surfaces, scene.textures);
     const surfaceOf = (object: number) => this.visibility.reader.surfaceOf(object);
     const { values } = scene.surfaces;
-    this.path = new Path(settings, new SampleRecord(settings), STRATEGIES, surfaceOf, values);
+    this.path = new WalkPath(settings, new SampleRecord(settings), STRATEGIES, surfaceOf, values);
     const makeStack = () => new MediumStack(surfaceOf, values);
     this.crossing = new Crossing(scene, this.visibility, makeStack);
     this.cameraMedium = makeStack();

@@ -8,7 +8,7 @@ export { PROBE_SHARE } from './probes.ts';
 export { canDenoise, DENOISED, DENOISED_FROM, denoisedLook } from './denoisedLook.ts';
 export { emitterShine, type EmitterShine } from './emitterShine.ts';
 export { GlassWalk, MOST_INTERFACES, STEP, WALK_END, WAY } from './glassWalk.ts';
-export { objectMesh, objectSize } from './objectShape.ts';
+export { objectMesh, objectSize, objectUvs } from './objectShape.ts';
 export type { FoundLight, PathEvent, PathVertex } from './replay.ts';
 export * from './pathTallies.ts';
 export { EMITTER_GROUP, groupIndex, lightGroups } from './compileLights.ts';

@@ -18,3 +18,10 @@ export function objectSize({ objects, objectStretches, rays }: CompiledScene, ob
   const [x, y, z] = [0, 1, 2].map((k) => rays.meshBoxes[box + 3 + k] - rays.meshBoxes[box + k]);
   return Math.hypot(x, y, z) * objectStretches[object];
 }
+
+/** First UVs of an object, 2 numbers a vertex, v downwards; null where its mesh has none. */
+export function objectUvs({ meshes, objects, uvs }: CompiledScene, object: number): Float32Array | null {
+  const at = objects[object * OBJECT.stride + OBJECT.mesh] * MESH.stride;
+  const first = meshes[at + MESH.uvs] * 2;
+  return meshes[at + MESH.uvSets] > 0 ? uvs.subarray(first, first + meshes[at + MESH.vertices] * 2) : null;
+}

@@ -41,8 +41,9 @@ export interface GlassBody {
   lengths: number;
   /** Walls thinner than a ray's offset can tell apart, in pixels. */
   thin: number;
-  /** Pixels that left it without having entered it. */
+  /** Times that it was left without having been entered, and those of them inside of another body: it may line that one. */
   inverted: number;
+  lining: number;
 }
 
 /** Two bodies that lie against each other. */
@@ -112,6 +113,8 @@ class WalkReader {
   private readonly sizes: Float64Array;
   /** Bodies that the walk is in, in the order it entered them. */
   private readonly inside: number[] = [];
+  /** Bodies that it left without having entered them: entering one pays that back, as in MediumStack. */
+  private readonly owed: number[] = [];
   private readonly seen = new Set<number>();
   private readonly touched = new Set<string>();
 
@@ -123,8 +126,8 @@ class WalkReader {
   }
 
   read(walk: GlassWalk): void {
-    const { inside, seen, touched } = this;
-    inside.length = 0;
+    const { inside, owed, seen, touched } = this;
+    inside.length = owed.length = 0;
     seen.clear();
     touched.clear();
     this.body(walk.object[0]).first++;
@@ -135,9 +138,9 @@ class WalkReader {
       seen.add(object);
       if (isNew) body.pixels++;
       if (walk.kind[step] === STEP.through) body.interfaces++;
-      if (walk.kind[step] === STEP.reflected) body.reflected++;
+      if (walk.kind[step] === STEP.reflected && this.isFirst(`reflected ${object}`)) body.reflected++;
       this.readMedium(walk, step);
-      if (walk.way[step] === WAY.in && walk.kind[step] !== STEP.reflected) inside.push(object);
+      if (walk.way[step] === WAY.in && walk.kind[step] !== STEP.reflected) this.enter(object);
       if (walk.way[step] === WAY.out && walk.kind[step] !== STEP.reflected) this.leave(object, body);
     }
   }
@@ -161,11 +164,19 @@ class WalkReader {
     pair.gap += (distance - pair.gap) / ++pair.gaps;
   }
 
+  private enter(object: number): void {
+    const debt = this.owed.indexOf(object);
+    if (debt >= 0) this.owed.splice(debt, 1);
+    else this.inside.push(object);
+  }
+
   private leave(object: number, body: GlassBody): void {
     const { inside } = this;
     const at = inside.lastIndexOf(object);
     if (at < 0) {
+      this.owed.push(object);
       body.inverted++;
+      if (inside.length > 0) body.lining++;
       return;
     }
     for (const later of inside.slice(at + 1)) {
@@ -185,7 +196,7 @@ class WalkReader {
   private body(object: number): GlassBody {
     const { bodies } = this.map;
     let body = bodies.get(object);
-    if (!body) bodies.set(object, (body = { first: 0, pixels: 0, interfaces: 0, reflected: 0, length: 0, lengths: 0, thin: 0, inverted: 0 })); // prettier-ignore
+    if (!body) bodies.set(object, (body = { first: 0, pixels: 0, interfaces: 0, reflected: 0, length: 0, lengths: 0, thin: 0, inverted: 0, lining: 0 })); // prettier-ignore
     return body;
   }
 

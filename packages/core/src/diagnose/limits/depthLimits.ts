@@ -29,6 +29,9 @@ export function within(rows: Row[], limits: Depths): { light: number[]; rays: nu
 
 export const OPEN: Depths = { diffuse: Infinity, specular: Infinity, transmission: Infinity, volume: Infinity, total: Infinity }; // prettier-ignore
 
+/** No limits but some. */
+export const openBut = (from: Depths, fixed: DepthKind[]): Depths => ({ ...OPEN, ...Object.fromEntries(fixed.map((kind) => [kind, from[kind]])) }); // prettier-ignore
+
 /** Share of the light beyond each value of one limit, while the others are open: from 0 to the deepest path that was met. */
 export function lostBeyond(rows: Row[], kind: DepthKind): number[] {
   const byCount: number[] = [];
@@ -48,16 +51,18 @@ const STEPS = [0, 1, 2, 3, 4, 5, 6, 8, 10, 12, 16, 20, 24, 32, 40, 48, 64];
  * The limits that keep a share of the light, raised from `from` where most light is won for the rays. Each step raises one limit,
  * with the total depth where that would hold it back.
  * @param share of the light of all paths, 0..1
+ * @param fixed limits that stay: the light beyond them is not asked for
  */
-export function limitsThatKeep(rows: Row[], from: Depths, share: number): Depths {
-  const wanted = share * sum(within(rows, OPEN).light);
+export function limitsThatKeep(rows: Row[], from: Depths, share: number, fixed: DepthKind[] = []): Depths {
+  const wanted = share * sum(within(rows, openBut(from, fixed)).light);
+  const free = DEPTH_KINDS.filter((kind) => !fixed.includes(kind));
   let limits = from;
   for (;;) {
     const now = within(rows, limits);
     const light = sum(now.light);
     if (light >= wanted) return lowered(rows, limits, from, wanted);
     let best: { limits: Depths; worth: number } | null = null;
-    for (const next of raised(limits)) {
+    for (const next of raised(limits, free)) {
       const then = within(rows, next);
       const won = Math.min(wanted, sum(then.light)) - light;
       if (!(won > 0)) continue;
@@ -65,8 +70,8 @@ export function limitsThatKeep(rows: Row[], from: Depths, share: number): Depths
       if (!best || worth > best.worth) best = { limits: next, worth };
     }
     // paths that three limits hold back: all of them are raised
-    if (!best && DEPTH_KINDS.every((kind) => limits[kind] >= STEPS.at(-1)!)) return limits;
-    limits = best?.limits ?? allRaised(limits);
+    if (!best && free.every((kind) => limits[kind] >= STEPS.at(-1)!)) return limits;
+    limits = best?.limits ?? allRaised(limits, free);
   }
 }
 
@@ -82,12 +87,11 @@ function lowered(rows: Row[], limits: Depths, from: Depths, wanted: number): Dep
   return low;
 }
 
-const allRaised = (limits: Depths) =>
-  Object.fromEntries(DEPTH_KINDS.map((kind) => [kind, STEPS.find((v) => v > limits[kind]) ?? limits[kind]])) as unknown as Depths; // prettier-ignore
+const allRaised = (limits: Depths, free: DepthKind[]): Depths => ({ ...limits, ...Object.fromEntries(free.map((kind) => [kind, STEPS.find((v) => v > limits[kind]) ?? limits[kind]])) }); // prettier-ignore
 
 /** All limits that are one raise further, alone, and in pairs, since a path may be held by two. */
-function raised(limits: Depths): Depths[] {
-  const single = DEPTH_KINDS.flatMap((kind) => STEPS.filter((v) => v > limits[kind]).map((v) => ({ ...limits, [kind]: v }))); // prettier-ignore
+function raised(limits: Depths, free: DepthKind[]): Depths[] {
+  const single = free.flatMap((kind) => STEPS.filter((v) => v > limits[kind]).map((v) => ({ ...limits, [kind]: v }))); // prettier-ignore
   const withTotal = single.flatMap((next) => STEPS.filter((v) => v > limits.total && next.total === limits.total).map((v) => ({ ...next, total: v }))); // prettier-ignore
   return [...single, ...withTotal];
 }

@@ -1,0 +1,65 @@
+// Cures and variants, each rendered over the region at few samples with the random numbers of the others, so that they differ
+// where the change is at work and nowhere else.
+import { lightness } from '../../color/index.ts';
+import { cropPlane, planeSum, findChannel, type Picture, type Region } from '../../image/index.ts';
+import { layerLuminance } from '../../render/index.ts';
+import type { Patch } from '../../scene/index.ts';
+import type { DiagnosisContext, SceneAccess } from '../contract.ts';
+import { setTo } from '../limits/setTo.ts';
+import { GLASS_DEFAULTS } from './glassDefaults.ts';
+import { words } from './words.ts';
+
+/** Differences are taken between means of tiles, pixels: single ones are noise at few samples. */
+const TILE = 6;
+
+export interface Rehearsal {
+  title: string;
+  picture: Picture;
+  /** Mean over the region. */
+  luminance: number;
+  /** Luminance of each tile, row by row. */
+  tiles: Float64Array;
+  rays: number;
+}
+
+export async function rehearse(
+  { settings, use }: DiagnosisContext,
+  scene: SceneAccess,
+  region: Region,
+  { patch, title }: { title: string; patch: Patch },
+): Promise<Rehearsal> {
+  const pixelSamples = Math.max(1, Math.min(settings.pixelSamples, 16, Math.ceil(GLASS_DEFAULTS.samples / (region.width * region.height)))); // prettier-ignore
+  const whole = [...patch, setTo(use, 'pixelSamples', pixelSamples), setTo(use, 'adaptive/limit', 0)];
+  const { picture } = await scene.render({ title: words.rehearse(title), region, patch: whole, extras: [] });
+  return { title, picture, rays: raysIn(picture, region), ...tilesOf(picture, region) };
+}
+
+/** Mean difference of the tiles, L*, and the share of tiles that differ by more than 1 L*. */
+export function differenceOf(one: Rehearsal, other: Rehearsal): { mean: number; changed: number } {
+  let sum = 0;
+  let changed = 0;
+  for (let i = 0; i < one.tiles.length; i++) {
+    const apart = Math.abs(lightness(one.tiles[i]) - lightness(other.tiles[i]));
+    sum += apart;
+    if (apart > 1) changed++;
+  }
+  return { mean: sum / one.tiles.length, changed: changed / one.tiles.length };
+}
+
+function tilesOf(picture: Picture, region: Region): { luminance: number; tiles: Float64Array } {
+  const plane = cropPlane(picture, layerLuminance(picture, 'beauty')!, region);
+  const columns = Math.ceil(region.width / TILE);
+  const tiles = new Float64Array(columns * Math.ceil(region.height / TILE));
+  const counts = new Float64Array(tiles.length);
+  let sum = 0;
+  plane.forEach((v, i) => {
+    const tile = Math.floor(Math.floor(i / region.width) / TILE) * columns + Math.floor((i % region.width) / TILE);
+    tiles[tile] += v;
+    counts[tile]++;
+    sum += v;
+  });
+  return { luminance: sum / plane.length, tiles: tiles.map((v, i) => v / counts[i]) };
+}
+
+const raysIn = (picture: Picture, region: Region) =>
+  ['camera', 'diffuse', 'specular', 'transmission', 'volume', 'shadow'].reduce((all, kind) => all + planeSum(picture, findChannel(picture, 'rays', kind)?.data, region), 0); // prettier-ignore
