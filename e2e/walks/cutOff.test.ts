@@ -14,7 +14,7 @@ import {
 } from '../application.ts';
 
 const MINUTES = 60_000;
-const FRAME = { width: 120, height: 68 };
+const FRAME = { width: 96, height: 54 };
 
 describe('light that limits cut off', function () {
   this.timeout(5 * MINUTES);

@@ -3,10 +3,10 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect } from 'chai';
 import type { Page } from 'playwright-core';
-import { keepPicture, markRegion, openSession, startWithDemo, test, textOf, type Session } from '../application.ts';
+import { keepPicture, makeSmall, markRegion, openSession, picturesWanted, startWithDemo, test, textOf, type Session } from '../application.ts'; // prettier-ignore
 
 const MINUTES = 60_000;
-const FRAME = { width: 320, height: 180 };
+const FRAME = picturesWanted ? { width: 320, height: 180 } : { width: 208, height: 117 };
 const LIMIT = 1.2;
 
 describe('the shadows crawl in the extracting room', function () {
@@ -27,6 +27,12 @@ describe('the shadows crawl in the extracting room', function () {
   before(async () => {
     session = await openSession(await startWithDemo('extracting'));
     page = session.page;
+    const shots = (await (await fetch(`${session.application.url}/api/shots`)).json()) as {
+      id: number;
+      name: string;
+    }[];
+    if (!picturesWanted)
+      await makeSmall(session.application.url, shots.find(({ name }) => name === 'LH-030')!.id, FRAME);
     await shown('open-LH-030').click();
     await shown('render-final').click();
     await finished('P1');

@@ -24,7 +24,7 @@ describe('fireflies', function () {
     page = session.page;
     const shots = (await get('shots')) as { id: number; name: string }[];
     id = shots.find(({ name }) => name === 'LH-020')!.id;
-    await makeSmall(session.application.url, id, { ...FRAME, pixelSamples: 16 });
+    await makeSmall(session.application.url, id, { ...FRAME, pixelSamples: picturesWanted ? 16 : 8 });
   });
   after(() => session?.close());
   afterEach(function () {
