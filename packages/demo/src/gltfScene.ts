@@ -1,5 +1,5 @@
 // What the shots of the demo share in making a glTF file.
-import { Document, WebIO, type Material, type Mesh, type Node } from '@gltf-transform/core';
+import { Document, WebIO, type Material, type Mesh, type Node, type Texture } from '@gltf-transform/core';
 import { KHRLightsPunctual, KHRMaterialsEmissiveStrength, KHRMaterialsIOR, KHRMaterialsTransmission, KHRMaterialsVolume, Light } from '@gltf-transform/extensions'; // prettier-ignore
 import type { Shape } from './shapes.ts';
 
@@ -32,11 +32,14 @@ export class GltfScene {
   }
 
   textured(name: string, picture: string, png: Uint8Array, roughness = 0.9): Material {
-    const texture = this.document
-      .createTexture(picture)
+    return this.matt(name, [1, 1, 1], roughness).setBaseColorTexture(this.picture(picture, png));
+  }
+
+  picture(name: string, png: Uint8Array): Texture {
+    return this.document
+      .createTexture(name)
       .setImage(png as Uint8Array<ArrayBuffer>)
       .setMimeType('image/png');
-    return this.matt(name, [1, 1, 1], roughness).setBaseColorTexture(texture);
   }
 
   /** @param color what is left of white light after `distance` metres */

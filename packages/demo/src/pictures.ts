@@ -51,6 +51,57 @@ export function labelPng(width = 384, height = 224): Uint8Array {
   return encode({ width, height, data, channels: 3, depth: 8 });
 }
 
+/** Figures 0 to 9 of 3 x 5 dots, row by row from the top, the left dot first. */
+const DOTS = ['75557', '26227', '71747', '71717', '55711', '74717', '74757', '71111', '75757', '75717'].map((rows) => [...rows].map(Number)); // prettier-ignore
+
+/** A cream dial: a half circle of lines, every fifth one longer, and the tens in figures. */
+export function dialPng(width = 384, height = 288): Uint8Array {
+  const data = new Uint8Array(width * height * 3);
+  const ink = [46, 38, 30];
+  const put = (x: number, y: number) => {
+    if (x >= 0 && y >= 0 && x < width && y < height) data.set(ink, (y * width + x) * 3);
+  };
+  for (let i = 0; i < width * height; i++) data.set([236, 228, 206], i * 3);
+  const [cx, cy, radius] = [width / 2, height * 0.86, height * 0.72];
+  for (let tick = 0; tick <= 50; tick++) {
+    const angle = Math.PI * (1 - tick / 50);
+    const inner = radius * (tick % 5 === 0 ? 0.84 : 0.92);
+    for (let r = inner; r < radius; r += 0.4)
+      for (let side = -1; side <= 1; side++) put(Math.round(cx + r * Math.cos(angle) + side), Math.round(cy - r * Math.sin(angle))); // prettier-ignore
+    if (tick % 10 === 0) writeFigures(String(tick), cx + radius * 0.7 * Math.cos(angle), cy - radius * 0.7 * Math.sin(angle), put); // prettier-ignore
+  }
+  // the needle rests at 12
+  const rest = Math.PI * (1 - 12 / 50);
+  for (let r = 0; r < radius * 0.82; r += 0.4)
+    for (let side = -1; side <= 1; side++)
+      put(Math.round(cx + r * Math.cos(rest) + side), Math.round(cy - r * Math.sin(rest)));
+  return encode({ width, height, data, channels: 3, depth: 8 });
+}
+
+function writeFigures(text: string, x: number, y: number, put: (x: number, y: number) => void): void {
+  const dot = 6;
+  const left = Math.round(x - (text.length * 4 * dot) / 2);
+  const top = Math.round(y - (5 * dot) / 2);
+  [...text].forEach((figure, n) =>
+    DOTS[Number(figure)].forEach((row, j) => {
+      for (let i = 0; i < 3; i++)
+        if (row & (4 >> i))
+          for (let k = 0; k < dot * dot; k++) put(left + (n * 4 + i) * dot + (k % dot), top + j * dot + Math.floor(k / dot)); // prettier-ignore
+    }),
+  );
+}
+
+/** An even gradient from the top to the foot. @param top RGBA, as displayed, 0..1 */
+export function gradientPng(top: number[], foot: number[], height = 256): Uint8Array {
+  const width = 4;
+  const data = new Uint8Array(width * height * 4);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      for (let k = 0; k < 4; k++)
+        data[(y * width + x) * 4 + k] = Math.round(255 * (top[k] + ((foot[k] - top[k]) * y) / (height - 1)));
+  return encode({ width, height, data, channels: 4, depth: 8 });
+}
+
 /** 0 in the middle of a hexagonal cell, 1 at its wall. */
 function cellDistance(x: number, y: number): number {
   const row = Math.round(y / 1.5);

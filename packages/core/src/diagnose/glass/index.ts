@@ -4,6 +4,7 @@ import { regionCuts } from '../limits/regionCuts.ts';
 import { diagnoseGlass } from './diagnoseGlass.ts';
 
 export { lightenTint, targetTint, type TargetGlass, type TintAnswer } from './targetTint.ts';
+export { glassFaults, type GlassFault } from './glassFaults.ts';
 export { interfaceMap, type InterfaceMap } from './interfaceMap.ts';
 
 /** How deep, how dark, how tinted: what stops light in glass. */
