@@ -3,6 +3,7 @@ export * from './shotDocument.ts';
 export { validateShot, describe } from './validate.ts';
 export * from './patch.ts';
 export { blobsOf } from './blobsOf.ts';
+export * from './drift.ts';
 export * from './isolate.ts';
 export * from './penumbra.ts';
 export * from './parameters.ts';

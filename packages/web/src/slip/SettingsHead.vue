@@ -14,6 +14,7 @@ const WAYS = [
   { key: 'settings', label: 'by hand' },
   { key: 'plan', label: 'plan' },
   { key: 'sweep', label: 'sweep' },
+  { key: 'drift', label: 'drift' },
 ] as const;
 </script>
 

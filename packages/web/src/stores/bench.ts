@@ -12,7 +12,8 @@ import { useSlipKeeper } from './slipKeeper.ts';
 /** Milliseconds between looks at a render under way: more often costs the render more than it shows. */
 const REFRESH_EVERY = 700;
 
-export type Panel = 'defect' | 'contents' | 'settings' | 'plan' | 'sweep' | 'layers' | 'look' | 'compare' | 'history';
+export type Panel =
+  'defect' | 'contents' | 'settings' | 'plan' | 'sweep' | 'drift' | 'layers' | 'look' | 'compare' | 'history';
 
 export const useBench = defineStore('bench', () => {
   const shot = ref<Shot | null>(null);

@@ -25,6 +25,7 @@ import ProofShelf from '../proofs/ProofShelf.vue';
 import ReadoutBar from '../wall/ReadoutBar.vue';
 import SideHandle from '../parts/SideHandle.vue';
 import SettingsHead from '../slip/SettingsHead.vue';
+import DriftPanel from '../slip/DriftPanel.vue';
 import SettingsPanel from '../slip/SettingsPanel.vue';
 import WallTools from '../wall/WallTools.vue';
 import { useDifferenceMap } from '../compare/useDifferenceMap.ts';
@@ -64,8 +65,8 @@ const panels = computed<{ id: Panel; label: string }[]>(() => [
   { id: 'compare', label: 'Compare' },
   { id: 'history', label: 'History' },
 ]);
-/** Plan and sweep stand behind the tab of the settings. */
-const tabOf = (of: Panel) => (of === 'plan' || of === 'sweep' ? 'settings' : of);
+/** Plan, sweep and drift stand behind the tab of the settings. */
+const tabOf = (of: Panel) => (of === 'plan' || of === 'sweep' || of === 'drift' ? 'settings' : of);
 const panel = computed(() => (panels.value.some((p) => p.id === tabOf(bench.panel)) ? bench.panel : panels.value[0].id)); // prettier-ignore
 // edits that the server has not got would go with the page: the browser asks first
 useEventListener(window, 'beforeunload', (event) => bench.unsent && event.preventDefault());
@@ -181,6 +182,7 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
             <SettingsHead />
             <SettingsPanel v-if="panel === 'settings'" />
             <PlanPanel v-else-if="panel === 'plan'" />
+            <DriftPanel v-else-if="panel === 'drift'" />
             <SweepPanel v-else />
           </template>
           <LayersPanel v-else-if="panel === 'layers'" />
