@@ -97,7 +97,7 @@ describe('fireflies', function () {
       result.remedies.find((r) => r.id === 'standIn')!,
       'fireflies',
     )!;
-    expect(now).to.be.above(30);
+    expect(now).to.be.above(15);
     expect(await effect('measured')).to.be.below(0.6 * now!);
     expect(await effect('measured')).to.be.within(0.5 * (await effect('predicted')) - 3, 2 * (await effect('predicted')) + 3); // prettier-ignore
     await keepPicture(page, 'fireflies-measured');

@@ -139,7 +139,7 @@ describe('the jars on the sill', function () {
       /^✕ The \w+ depth of \d cuts off about [\d.]+ % of the light here\./,
     );
     await page.check('#overlay-map');
-    expect(await page.locator('svg.overlay rect').count()).to.be.above(20);
+    expect(await page.locator('svg.overlay rect').count()).to.be.above(12);
     await page.locator(`${test('defect-state')}:has-text("explained")`).waitFor();
     await page.mouse.move(640, 5);
     await picture('bench');

@@ -10,9 +10,10 @@ import ParameterField from './ParameterField.vue';
 import PlacementFields from './PlacementFields.vue';
 import SurfaceChoice from './SurfaceChoice.vue';
 import TextureEditor from './TextureEditor.vue';
+import TargetTint from './TargetTint.vue';
 import TextureSlots from './TextureSlots.vue';
 import { PARAMETER_GROUPS, type ParameterGroup } from './groups.ts';
-import { KIND_NAMES } from './words.ts';
+import { GLASS_ROLES, KIND_NAMES } from './words.ts';
 import KindIcon from './KindIcon.vue';
 
 /** Links that are shown at once. */
@@ -55,6 +56,9 @@ const relations = computed(() =>
         { title: 'used by', refs: one.value.usedBy },
       ].filter(({ refs }) => refs.length > 0)
     : [],
+);
+const transmits = computed(
+  () => kind.value === 'surface' && !!one.value && contents.document!.surfaces[one.value.id].transmission_weight > 0,
 );
 const nameOf = (ref: ContentRef) => contents.contentOf(ref)?.name ?? `${ref.id}, which is gone`;
 /** All objects of the surface, to change their flags at once. */
@@ -124,8 +128,10 @@ function isolateObjects() {
       :key="`${first.id} ${key}`"
       :keys="keysOf(key)"
       :title="within(group, key)"
+      :role="transmits ? GLASS_ROLES[key] : undefined"
     />
   </details>
+  <TargetTint v-if="transmits" :id="one!.id" :key="one!.id" />
   <TextureSlots v-if="kind === 'surface' && one" :id="one.id" />
   <EnvironmentEditor v-if="kind === 'environment'" />
   <PlacementFields

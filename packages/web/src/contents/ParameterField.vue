@@ -11,7 +11,12 @@ import QuantityInput from './QuantityInput.vue';
 import { draggedValue, followDrag } from './useDrag.ts';
 
 /** Paths of the same value of everything that is selected. */
-const props = defineProps<{ keys: string[][]; title?: string }>();
+const props = defineProps<{
+  keys: string[][];
+  title?: string;
+  /** What it does here, where the name alone does not say it. */
+  role?: string;
+}>();
 const contents = useContents();
 const slip = useSlip();
 const fault = ref('');
@@ -115,8 +120,11 @@ const isNumber = computed(() => parameter.value.kind === 'number' || parameter.v
         ○
       </button>
     </span>
+    <p v-if="role" class="dim role">{{ role }}</p>
     <p v-if="fault" class="fault" role="alert">▲ {{ fault }}</p>
-    <p v-else-if="pending.length > 0 && parameter.kind !== 'color'" class="dim was">was {{ words(pending[0].old) }}</p>
+    <p v-if="!fault && pending.length > 0 && parameter.kind !== 'color'" class="dim was">
+      was {{ words(pending[0].old) }}
+    </p>
   </div>
 </template>
 
@@ -186,6 +194,12 @@ input.switch {
 .field:hover .standard,
 .standard:focus-visible {
   opacity: 1;
+}
+.role {
+  grid-column: 1 / 5;
+  font-size: 11.5px;
+  line-height: 1.2;
+  margin-top: -3px;
 }
 .fault,
 .was {

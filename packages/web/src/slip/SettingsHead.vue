@@ -20,7 +20,15 @@ const WAYS = [
 
 <template>
   <div class="head">
-    <Select v-model="bench.use" :options="USES" option-label="label" option-value="value" aria-label="Which settings" />
+    <!-- the drift shows both sets -->
+    <Select
+      v-if="bench.panel !== 'drift'"
+      v-model="bench.use"
+      :options="USES"
+      option-label="label"
+      option-value="value"
+      aria-label="Which settings"
+    />
     <span class="segments" role="group" aria-label="How they are settled">
       <ToolChoice :items="WAYS" :pressed="(key) => bench.panel === key" test-id="way" @press="bench.panel = $event" />
     </span>

@@ -14,7 +14,6 @@ import { deeper } from '../limits/deeperRemedy.ts';
 import { DEPTH_KINDS, limitsThatKeep, within, openBut, type DepthKind } from '../limits/depthLimits.ts';
 import { renderOpen } from '../limits/openRender.ts';
 import { regionCuts, type RegionCuts } from '../limits/regionCuts.ts';
-import { limitWithValue } from '../limits/words.ts';
 import { sum } from '../limits/clampLimits.ts';
 import type { Effect, Remedy } from '../remedy.ts';
 import { coverage, depthFor, stoppedBy } from './glassCoverage.ts';
@@ -68,7 +67,7 @@ export async function diagnoseGlass(context: DiagnosisContext): Promise<Diagnosi
   if (settings.clearShadows === 'off' && bodies.some(({ id }) => scene.document.objects[id].castsShadows)) faults.push(shadowFault(context)); // prettier-ignore
   const sentences = [words.needs(covered, depth, wanted)];
   const unfinished = map.end.reduce((n, end, i) => n + (map.first[i] >= 0 && end === 3 ? 1 : 0), 0);
-  if (unfinished > 0.001 * map.glass) sentences.push(words.beyond(unfinished / map.glass));
+  if (unfinished > 0.05 * map.glass) sentences.push(words.beyond(unfinished / map.glass));
 
   report(0.25, words.openTitle);
   const opened = await renderOpen(context, scene, region);
@@ -92,8 +91,11 @@ export async function diagnoseGlass(context: DiagnosisContext): Promise<Diagnosi
   const found = ranked.filter(({ moved }) => moved >= visible);
   const all = found.reduce((total, { moved }) => total + moved, 0);
 
-  found.slice(0, 3).forEach(({ cause, moved }, i) => sentences.push((i === 0 ? words.first : words.then)(cause.title, moved / all))); // prettier-ignore
-  if (limits) sentences.push(whyNotMore(context, map, limits, opened));
+  if (found.length > 0)
+    sentences.push(
+      words.causes(found.slice(0, 3).map(({ cause, moved }) => ({ title: cause.title, share: moved / all }))),
+    );
+  if (limits) limits.remedy.sideEffect = `${whyNotMore(context, map, limits, opened)} ${limits.remedy.sideEffect}`;
   const loud = faults.filter(({ cure, severity }) => cure === null && severity !== 'note');
   for (const { text } of loud.slice(0, 2)) sentences.push(text);
   if (found.length === 0 && loud.length === 0) sentences.push(words.nothing);
@@ -188,7 +190,7 @@ function depthCure(context: DiagnosisContext, region: Region, opened: RenderedRe
   const kinds = DEPTH_KINDS.filter((kind: DepthKind) => to[kind] !== settings.depth[kind]);
   if (kinds.length === 0) return null;
   const remedy = deeper(context, opened, cuts, region, to, kinds, complete);
-  const title = words.causeDepth(kinds.map((kind) => limitWithValue(kind, settings)));
+  const title = words.causeDepth(kinds.map((kind) => `${kind} ${settings.depth[kind]}`));
   const about = kinds.map((kind) => ({ type: 'setting' as const, path: `depth.${kind}` }));
   return { to, remedy, cause: { id: 'depth', title, share: null, about, evidence: ['coverage', 'map', 'cures'] } };
 }

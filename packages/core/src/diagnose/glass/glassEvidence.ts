@@ -1,7 +1,6 @@
 // What the glass diagnosis shows.
 import { luminance } from '../../color/index.ts';
 import type { Region } from '../../image/index.ts';
-import { fresnelDielectric, paneReflectance, volumeOf } from '../../shade/index.ts';
 import type { RenderedRegion } from '../contract.ts';
 import { number, text, type Cell, type ChecklistEvidence, type CurvesEvidence, type Evidence } from '../evidence.ts';
 import { within, type Depths } from '../limits/depthLimits.ts';
@@ -12,6 +11,7 @@ import { FAULT_KINDS } from './glassDefaults.ts';
 import { objectReference, type GlassFault, type SeenBody } from './glassFaults.ts';
 import { differenceOf, type Rehearsal } from './glassRehearsal.ts';
 import { eventsNeeded, type InterfaceMap } from './interfaceMap.ts';
+import { wallTransmittance } from './wallTransmittance.ts';
 import { words } from './words.ts';
 
 const MOST_ROWS = 12;
@@ -24,9 +24,9 @@ export function interfaceMapOf(map: InterfaceMap, names: string[]): Evidence {
   const categories = seen.map((object, i) => ({ label: names[object], colour: `series${i}` }));
   return tileMap(map.region, { id: 'map', title: words.map, source: words.mapSource, unit: 'count', categories }, (pixels) => {
     const glass = pixels.filter((i) => map.first[i] >= 0);
-    const most = glass.reduce((best, i) => Math.max(best, eventsNeeded(map, i).total), 0);
+    const events = glass.reduce((all, i) => all + eventsNeeded(map, i).total, 0) / (glass.length || 1);
     const counts = seen.map((object) => glass.filter((i) => map.first[i] === object).length);
-    return { value: most, leading: glass.length > 0 ? counts.indexOf(Math.max(...counts)) : -1 };
+    return { value: events, leading: glass.length > 0 ? counts.indexOf(Math.max(...counts)) : -1 };
   }); // prettier-ignore
 }
 
@@ -84,16 +84,6 @@ export function timeCurve(opened: RenderedRegion, depth: Depths, seconds: number
   };
 }
 
-/** What one wall of a surface leaves of the light along a length, straight on: interfaces, tints, and the inside. */
-function wallTransmittance({ surface }: SeenBody, length: number): number[] {
-  const face = surface.specular_weight * fresnelDielectric(1, surface.specular_ior);
-  const isThin = surface.geometry_thin_walled;
-  const passed = isThin ? 1 - surface.specular_weight * paneReflectance(fresnelDielectric(1, surface.specular_ior)) : (1 - face) ** 2; // prettier-ignore
-  const { extinction } = volumeOf(surface);
-  const crossings = isThin ? 1 : 2;
-  return surface.transmission_tint.map((t, k) => passed * (surface.transmission_weight * t) ** crossings * Math.exp(-extinction[k] * (isThin ? 0 : length))); // prettier-ignore
-}
-
 export function bodyTable(map: InterfaceMap, bodies: SeenBody[]): Evidence {
   return {
     type: 'table',
@@ -118,7 +108,7 @@ export function bodyTable(map: InterfaceMap, bodies: SeenBody[]): Evidence {
         number(walks.pixels, 'count'),
         number(Math.round((10 * walks.interfaces) / walks.pixels) / 10, 'count'),
         number(length, 'm'),
-        { type: 'swatch', rgb: wallTransmittance(body, length) as [number, number, number] },
+        { type: 'swatch', rgb: wallTransmittance(surface, length).rgb },
         count > 0 ? { type: 'swatch', rgb: [r, g, b] } : text('–'),
         count > 0 ? number(luminance(r, g, b), 'share') : text('–'),
       ];
@@ -139,7 +129,10 @@ export function layerCurves(bodies: SeenBody[]): CurvesEvidence {
     x: { label: words.layersAxis, unit: 'count', scale: 'linear' },
     y: { label: words.leftAxis, unit: 'share', scale: 'linear' },
     curves: surfaces.map((body) => {
-      const one = wallTransmittance(body, body.walks.lengths > 0 ? body.walks.length / body.walks.lengths : 0);
+      const { rgb: one } = wallTransmittance(
+        body.surface,
+        body.walks.lengths > 0 ? body.walks.length / body.walks.lengths : 0,
+      );
       return { label: body.surface.name, points: LAYERS.map((n): [number, number] => [n, luminance(one[0] ** n, one[1] ** n, one[2] ** n)]) }; // prettier-ignore
     }),
     markers: [],
@@ -158,9 +151,11 @@ export function checksOf(faults: GlassFault[]): ChecklistEvidence {
       if (found.length === 0)
         return kind === 'shadows' ? [] : [{ text: words.passed[kind], state: 'passed', about: [] }];
       return found.map(({ about, severity, text: said }) => ({ text: said, state: severity === 'note' ? ('unknown' as const) : ('failed' as const), about })); // prettier-ignore
-    }),
+    }).sort((a, b) => STATES.indexOf(a.state) - STATES.indexOf(b.state)),
   };
 }
+
+const STATES = ['failed', 'unknown', 'passed'];
 
 /** How far each variant is from the region as it is. */
 export function variantTable(before: Rehearsal, variants: Rehearsal[]): Evidence {

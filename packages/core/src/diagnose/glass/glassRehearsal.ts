@@ -2,7 +2,7 @@
 // where the change is at work and nowhere else.
 import { lightness } from '../../color/index.ts';
 import { cropPlane, planeSum, findChannel, type Picture, type Region } from '../../image/index.ts';
-import { layerLuminance } from '../../render/index.ts';
+import { layerLuminance, SPLIT_KINDS } from '../../render/index.ts';
 import type { Patch } from '../../scene/index.ts';
 import type { DiagnosisContext, SceneAccess } from '../contract.ts';
 import { setTo } from '../limits/setTo.ts';
@@ -29,7 +29,9 @@ export async function rehearse(
   { patch, title }: { title: string; patch: Patch },
 ): Promise<Rehearsal> {
   const pixelSamples = Math.max(1, Math.min(settings.pixelSamples, 16, Math.ceil(GLASS_DEFAULTS.samples / (region.width * region.height)))); // prettier-ignore
-  const whole = [...patch, setTo(use, 'pixelSamples', pixelSamples), setTo(use, 'adaptive/limit', 0)];
+  // one path of each kind is enough for means of tiles
+  const counts = SPLIT_KINDS.map((kind) => setTo(use, `${kind}Samples`, 1));
+  const whole = [...patch, ...counts, setTo(use, 'pixelSamples', pixelSamples), setTo(use, 'adaptive/limit', 0)];
   const { picture } = await scene.render({ title: words.rehearse(title), region, patch: whole, extras: [] });
   return { title, picture, rays: raysIn(picture, region), ...tilesOf(picture, region) };
 }

@@ -5,6 +5,7 @@ import { diagnoseGlass } from './diagnoseGlass.ts';
 
 export { lightenTint, targetTint, type TargetGlass, type TintAnswer } from './targetTint.ts';
 export { glassFaults, type GlassFault } from './glassFaults.ts';
+export { wallTransmittance } from './wallTransmittance.ts';
 export { interfaceMap, type InterfaceMap } from './interfaceMap.ts';
 
 /** How deep, how dark, how tinted: what stops light in glass. */

@@ -40,16 +40,16 @@ export const words = {
       : `Transmission depth ${transmission} and total depth ${total} complete ${percent(share)} of the glass pixels; ${depth === null ? 'some need more than 64 interfaces' : `99 % need ${depth}`} (traced without limits).`,
   beyond: (share: number) => `${finePercent(share)} of the rays were still inside glass after 64 interfaces.`,
   nothing: 'No cause was found for dark or wrong glass here: no limit and no fault changes it by more than 0.3 L*.',
-  first: (title: string, share: number) =>
-    share > 0.95 ? `The cause: ${title}.` : `Of what was found wrong, ${percent(share)} is ${title}.`,
-  then: (title: string, share: number) => `Then ${title} (${percent(share)}).`,
+  causes: (found: { title: string; share: number }[]) =>
+    found.length === 1
+      ? `The cause: ${found[0].title}.`
+      : `Of what was found wrong, ${percent(found[0].share)} is ${found[0].title}; ${found.slice(1).map(({ share, title }) => `${percent(share)} ${title}`).join('; ')}.`, // prettier-ignore
   held: (transmission: number, total: number) =>
     `Raising the transmission depth of ${transmission} changes nothing while the total depth is ${total}.`,
   whyNotMore: (depth: number, share: number, next: number, more: number, seconds: number) =>
     `Depth ${depth} completes ${finePercent(share)} of the glass pixels; ${next} would complete ${finePercent(more)} more for ${inSeconds(seconds)} in this region.`,
 
-  /** "the transmission depth of 8 and the total depth of 8" */
-  causeDepth: (limits: string[]) => `${limits.map((limit) => `the ${limit}`).join(' and ')}`,
+  causeDepth: (limits: string[]) => `depth limits that are too low: ${limits.join(', ')}`,
   cause: {
     reversed: 'faces that look inwards',
     mixedFaces: 'faces that look both ways',
@@ -140,7 +140,7 @@ export const words = {
   ownSurface: (name: string) => `${name} gets a surface and a texture of its own.`,
   softCaustics: 'Light passes glass straight: caustics are lost where shadow rays pass.',
 
-  map: 'Events needed to leave the glass, by tile and object',
+  map: 'Events needed to leave the glass, mean of each tile',
   mapSource: 'computed: rays through the middle of each pixel, refracted without limits',
   histogram: 'Interfaces until the last glass is left',
   interfaces: 'interfaces',

@@ -1,0 +1,142 @@
+// Glass that looks wrong, as a new user would meet it: the weighing bench with its slots and mappings, the jars with their limits,
+// a tint for a wanted colour, and the drift between preview and final.
+import { expect } from 'chai';
+import type { Page } from 'playwright-core';
+import type { Shot } from '../../packages/web/src/api.ts';
+import { keepPicture, makeSmall, markRegion, openSession, picturesWanted, startWithDemo, test, textOf, type Session } from '../application.ts'; // prettier-ignore
+
+const FRAME = picturesWanted ? { width: 400, height: 225 } : { width: 128, height: 72 };
+
+describe('glass', function () {
+  this.timeout(300_000);
+  let session: Session;
+  let page: Page;
+  const ids: Record<string, number> = {};
+  const get = async (path: string) => (await fetch(`${session.application.url}/api/${path}`)).json();
+  const finished = (proof: string) => page.locator(`${test(`proof-${proof}`)} ${test('noise')}`).waitFor();
+  const explain = async (from: number[], to: number[]) => {
+    await page.click(test('tab-defect'));
+    await markRegion(page, FRAME, from, to);
+    await page.click(test('mark-glass'));
+    await page.click(test('explain'));
+    await page.locator(test('summary')).waitFor({ timeout: 240_000 });
+    return textOf(page, test('summary'));
+  };
+  const keep = async (reason: string) => {
+    await page.click(test('tab-compare'));
+    await page.fill(test('reason'), reason);
+    await page.click(test('keep'));
+    await page.locator(`${test('decision')}:has-text("${reason}")`).waitFor();
+  };
+
+  before(async () => {
+    session = await openSession(await startWithDemo('glass'));
+    page = session.page;
+    for (const { id, name } of (await get('shots')) as { id: number; name: string }[]) ids[name] = id;
+    for (const name of ['LH-060', 'LH-010']) await makeSmall(session.application.url, ids[name], { ...FRAME, pixelSamples: 4 }); // prettier-ignore
+  });
+  after(() => session?.close());
+  afterEach(function () {
+    if (this.currentTest?.state === 'failed') return page.screenshot({ path: 'data/failed.png' });
+  });
+
+  it('the bench: a gradient in the wrong slot, one that stands upside down, a hard edge: three causes, ranked', async () => {
+    await page.click(test('open-LH-060'));
+    await page.click(test('render-final'));
+    await finished('P1');
+    const summary = await explain([0.01, 0.1], [0.99, 0.9]);
+    expect(summary).to.match(/Of what was found wrong, \d+ % is a gradient in the opacity slot; \d+ % /);
+    await keepPicture(page, 'glass');
+    const causes = page.locator('[data-test^="cause-"]');
+    expect(await causes.first().getAttribute('data-test')).to.equal('cause-opacityMap:cover-glass');
+    expect(await page.locator(test('cause-mapping:bottle-2')).count()).to.equal(1);
+    const checks = page.locator(test('evidence-checks'));
+    if ((await checks.getAttribute('open')) === null) await checks.locator('summary').click();
+    const text = (await checks.innerText()).replace(/\s+/g, ' ');
+    expect(text).to.contain('amber gradient stands upside down on bottle 2 against bottle 1');
+    expect(text).to.match(/umber gradient filters the light through umber glass, and is black on \d+ %/);
+    expect(text).to.contain('hood has an index of 1.03');
+    // the answer's renders were for it alone
+    expect(((await get(`shots/${ids['LH-060']}`)) as Shot).proofs.length).to.equal(1);
+  });
+
+  it('both remedies are taken, tried together, and kept', async () => {
+    await page.click(test('take-opacityMap:cover-glass'));
+    await page.click(test('take-mapping:bottle-2'));
+    await page.locator('[data-test^="line-objects.bottle-2"]').waitFor();
+    await page.click(test('try'));
+    await finished('T1');
+    await keep('The gradient tints, and stands upright.');
+    const { document } = (await get(`shots/${ids['LH-060']}`)) as Shot;
+    expect(document.surfaces['cover-glass'].maps.opacity).to.equal(undefined);
+    expect(document.objects['bottle-2'].surface).to.equal('amber-glass-flipped');
+    await page.click(test('defect-1'));
+    await page.click(test('fixed'));
+    await page.locator(`${test('defect-state')}:has-text("fixed")`).waitFor();
+  });
+
+  it('a colour wanted behind the umber glass becomes a tint, or an absorption; too bright a one is refused', async () => {
+    await page.click(test('tab-contents'));
+    await page.fill(test('content-search'), 'umber glass');
+    await page.click(test('content-surface-umber-glass'));
+    expect(await page.locator(test('parameter-geometry_opacity')).textContent()).to.contain('coverage: removes the glass, tints nothing'); // prettier-ignore
+    const tint = page.locator(test('target-tint'));
+    await tint.locator('summary').click();
+    await tint.locator('#target-color').click();
+    for (const [channel, value] of [['red', '0.6'], ['green', '0.3'], ['blue', '0.1']]) {
+      await tint.locator(`#target-color-${channel}`).fill(value);
+      await tint.locator(`#target-color-${channel}`).press('Enter');
+    } // prettier-ignore
+    await page.click(test('as-tint'));
+    await page.locator(test('line-surfaces.umber-glass.transmission_tint')).waitFor();
+    const { slip } = (await get(`shots/${ids['LH-060']}`)) as Shot;
+    const line = slip.find(({ path }) => path.endsWith('transmission_tint'));
+    const reflected = ((1.52 - 1) / (1.52 + 1)) ** 2;
+    const set = (line as { value: number[] }).value;
+    [0.6, 0.3, 0.1].forEach((wanted, k) => expect((set[k] * (1 - reflected)) ** 2).to.be.closeTo(wanted, 0.01));
+    await tint.locator('#target-color-red').fill('0.99');
+    await tint.locator('#target-color-red').press('Enter');
+    expect(await textOf(page, test('too-bright'))).to.contain('red is wanted above the 92 %');
+    await page.keyboard.press('Escape');
+    await page.click(test('undo'));
+    await page.locator(test('line-surfaces.umber-glass.transmission_tint')).waitFor({ state: 'detached' });
+  });
+
+  it('drift: a final that shows less than the preview is asked about, and set right from the list', async () => {
+    await page.click(test('tab-settings'));
+    await page.click(test('way-drift'));
+    expect(await textOf(page, test('drift'))).to.match(
+      /\d+ settings differ between preview and final, \d+ of them change the light\./,
+    );
+    await page
+      .locator(`${test('drift-depth/total')} button`)
+      .last()
+      .click();
+    await page.locator(test('line-final.depth.total')).waitFor();
+    await page.locator(test('drift-depth/total')).waitFor({ state: 'detached' });
+    await keepPicture(page, 'drift');
+    await page.click(test('undo'));
+    await page.locator(test('line-final.depth.total')).waitFor({ state: 'detached' });
+    expect(session.complaints).to.deep.equal([]);
+  });
+
+  it('the jars: their depth, held by the total depth, and the jar that is inside out', async () => {
+    await page.click('a.home');
+    await page.click(test('open-LH-010'));
+    await page.click(test('render-final'));
+    await finished('P1');
+    const summary = await explain([0.02, 0.35], [0.98, 0.8]);
+    expect(summary).to.match(/^Transmission depth 8 and total depth 8 complete \d+ % of the glass pixels; 99 % need \d+ \(traced without limits\)\./); // prettier-ignore
+    expect(summary).to.contain('Raising the transmission depth of 8 changes nothing while the total depth is 8.');
+    expect(await textOf(page, test('cause-depth'))).to.match(
+      /^depth limits that are too low: (specular \d, )?(transmission \d, )?total 8 \d+ %$/,
+    );
+    expect(await page.locator(test('cause-reversed:jar-4')).count()).to.equal(1);
+    await page
+      .locator(`${test('evidence-coverage')} .apexcharts-line-series path`)
+      .first()
+      .waitFor();
+    await keepPicture(page, 'glass-depth');
+    expect(session.complaints).to.deep.equal([]);
+  });
+});
