@@ -14,6 +14,7 @@ import { applyRoles, proposeRoles } from '@dusting/core/frames';
 import type { Picture } from '@dusting/core/image';
 import { PROOF_ATTRIBUTE } from '@dusting/core/render';
 import { FINAL_DEFAULTS, isSceneFile, NOISE_DEFAULTS, patchShot } from '@dusting/core/scene';
+import { RenderPool } from '@dusting/threads';
 import { readInput, readPicture } from './files.ts';
 import { COMMON, parseOptions, parseRegion, SCENE } from './options.ts';
 import { compileOpen, openScene, renderScene, type OpenScene } from './renderScene.ts';
@@ -29,9 +30,9 @@ export async function diagnose(args: string[]): Promise<string> {
   const limit = values['noise-limit'] === undefined ? null : Number(values['noise-limit']);
   if (limit !== null && !(limit > 0)) throw new UsageError('--noise-limit takes a number above 0');
   const region = parseRegion(values.region);
-  const shown = isSceneFile(path) ? await fromScene(path, values) : fromPicture(path);
+  const { close, ...shown } = isSceneFile(path) ? await fromScene(path, values) : fromPicture(path);
   const terminal = process.stderr.isTTY;
-  const explanation = await explain(module, {
+  const explaining = explain(module, {
     ...shown,
     region: region ?? shown.picture.dataWindow,
     noise: { ...shown.noise, limit: limit ?? shown.noise.limit },
@@ -40,18 +41,34 @@ export async function diagnose(args: string[]): Promise<string> {
     signal: new AbortController().signal,
     pause: async () => {},
   });
+  const explanation = await explaining.finally(close);
   if (terminal) process.stderr.write('\r\x1b[K');
   return values.json ? JSON.stringify(explanation) : inWords(explanation);
 }
 
-type Shown = Omit<DiagnosisContext, 'region' | 'report' | 'signal' | 'pause'>;
+interface Shown extends Omit<DiagnosisContext, 'region' | 'report' | 'signal' | 'pause'> {
+  close?: () => Promise<void>;
+}
 
 /** The frame is rendered first: what is predicted for it needs its time. */
 async function fromScene(path: string, values: Parameters<typeof openScene>[1]): Promise<Shown> {
-  const scene = await openScene(path, values);
+  const opened = await openScene(path, values);
+  const pool = new RenderPool(opened.threads);
+  const scene = { ...opened, pool };
   const { document, settings, use } = scene;
-  const { picture, seconds } = await renderScene(scene, null);
-  return { picture: unpackPicture(picture), settings, use, noise: document.noise, seconds, scene: accessTo(scene) };
+  const { picture, seconds } = await renderScene(scene, null).catch(async (error: unknown) => {
+    await pool.close(); // open threads would keep the process
+    throw error;
+  });
+  return {
+    picture: unpackPicture(picture),
+    settings,
+    use,
+    noise: document.noise,
+    seconds,
+    scene: accessTo(scene),
+    close: () => pool.close(),
+  };
 }
 
 function accessTo(scene: OpenScene): SceneAccess {

@@ -1,9 +1,11 @@
 import { InputError } from '@dusting/core/formats';
 import { denoise } from './denoise.ts';
 import { diagnose } from './diagnose.ts';
+import { drift } from './drift.ts';
 import { inspect } from './inspect.ts';
 import { render } from './render.ts';
 import { repair } from './repair.ts';
+import { tint } from './tint.ts';
 import { HELP, UsageError } from './usage.ts';
 
 const COMMANDS: Record<string, (args: string[]) => string | Promise<string>> = {
@@ -12,6 +14,8 @@ const COMMANDS: Record<string, (args: string[]) => string | Promise<string>> = {
   diagnose,
   repair,
   denoise,
+  drift,
+  tint,
 };
 
 export interface Outcome {

@@ -20,7 +20,7 @@ import {
   type ShotDocument,
 } from '@dusting/core/scene';
 import { sharedBuffer } from '@dusting/core/trace';
-import { renderOnThreads } from '@dusting/threads';
+import { renderOnThreads, type RenderPool } from '@dusting/threads';
 import { readSceneFiles } from './files.ts';
 import { parseSize, parseWhole } from './options.ts';
 import { UsageError } from './usage.ts';
@@ -43,6 +43,8 @@ export interface OpenScene {
   blobs: Map<string, { bytes: Uint8Array }>;
   unsupported: Unsupported[];
   threads: number | undefined;
+  /** Threads that stay open between renders; without it each render has its own. */
+  pool?: RenderPool;
   seconds: number;
 }
 
@@ -86,7 +88,7 @@ export async function renderScene(
   region: Region | null,
   extras: readonly FilmExtra[] = [],
 ): Promise<RenderedScene> {
-  const { document, settings, threads, use } = scene;
+  const { document, pool, settings, threads, use } = scene;
   const frame = frameOf(settings);
   const inside = region && intersectRegions(region, frame);
   if (region && (inside?.width !== region.width || inside.height !== region.height))
@@ -106,6 +108,7 @@ export async function renderScene(
     proof.addBand(band);
   };
   await renderOnThreads(compiled, settings, region ?? frame, onBand, {
+    pool,
     threads,
     extras,
     onProgress: terminal ? (done) => process.stderr.write(`\rrendering ${Math.round(done * 100)} %`) : undefined,

@@ -9,6 +9,8 @@ export const HELP = {
   dusting diagnose KIND SCENE|PICTURE         explain a defect with numbers
   dusting repair FRAME.exr --out FIXED.exr    replace the fireflies of a finished frame
   dusting denoise PROOF.exr --out LOOK.exr    the look without noise
+  dusting drift SCENE                         where preview and final settings differ
+  dusting tint --wanted R,G,B                 the tint for a colour behind glass
 
 Each command has --help. Exit code 1: bad input; 2: wrong usage.`,
   render: `dusting render SCENE.glb --out PROOF.exr
@@ -28,7 +30,7 @@ Each command has --help. Exit code 1: bad input; 2: wrong usage.`,
   --json                   print one JSON object`,
   diagnose: `dusting diagnose KIND SCENE|PICTURE
 
-  KIND                     noise, fireflies, or other: light that depth limits and clamps cut off
+  KIND                     noise, fireflies, glass, or other: light that depth limits and clamps cut off
   SCENE                    is rendered, once more where the diagnosis needs it
   PICTURE                  a proof, or a frame of another renderer: its noise is then estimated from its pixels
   --region x,y,w,h         the part of the frame to explain (all of it)
@@ -48,4 +50,18 @@ Fireflies and pixels that are not a number are replaced in every layer of light;
   --json                   print one JSON object
 
 A look without noise, guided by albedo, normal, depth and the measured error: for looking, not for measuring.`,
+  drift: `dusting drift SCENE
+
+  --set PATH=VALUE, --settings FILE.json: as for render
+  --json                   print one JSON array of the settings that differ
+
+Lists what differs, what it changes (light, layer, noise, size), and by which settings the final shows less light.`,
+  tint: `dusting tint --wanted R,G,B
+
+  --wanted R,G,B           linear colour wanted behind the glass, of white light that comes straight on
+  --walls N                walls that the light passes (1)
+  --thickness METRES       of each wall, for absorption (0)
+  --ior N                  index of refraction (1.5)
+  --thin                   the surface is thin-walled: one pane is one wall
+  --json                   print one JSON object`,
 };

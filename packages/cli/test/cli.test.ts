@@ -119,6 +119,23 @@ describe('command line', () => {
     expect(diagnosis.measured.noise).to.be.above(0);
   });
 
+  it('the tint for a colour behind walls of glass; a brighter one than the reflections leave is said', async () => {
+    const answer = JSON.parse((await dusting('tint', '--wanted', '0.5,0.2,0.9', '--walls', '2', '--thickness', '0.01', '--json')).out); // prettier-ignore
+    // four faces of n = 1.5 reflect 4 % each; four interfaces tint, and 20 mm absorb
+    const left = 0.96 ** 4;
+    [0.5, 0.2].forEach((wanted, k) => {
+      expect(left * answer.tint[k] ** 4).to.be.closeTo(wanted, 1e-9);
+      expect(left * answer.colour[k]).to.be.closeTo(wanted, 1e-9);
+    });
+    expect([answer.tooBright, answer.transmission_depth]).to.deep.equal([[2], 0.02]);
+  });
+
+  it('the drift between preview and final settings', async () => {
+    const { out } = await dusting('drift', 'LH-010.glb', '--settings', 'LH-010.json', '--set', 'preview.depth.total=16', '--json'); // prettier-ignore
+    const total = JSON.parse(out).find(({ path }: { path: string }) => path === 'depth/total');
+    expect(total).to.deep.equal({ path: 'depth/total', preview: 16, final: 8, effect: 'light', finalShowsLess: true });
+  });
+
   it('bad input ends with 1 and a reason, wrong usage with 2', async () => {
     writeFileSync(join(folder, 'cut.glb'), readFileSync(join(folder, 'LH-010.glb')).subarray(0, 5000));
     const cases: [number, RegExp, string[]][] = [

@@ -5,10 +5,15 @@ import { RenderPool } from './renderPool.ts';
 
 export interface ThreadOptions {
   threads?: number;
+  /** Renders on these threads, and leaves them open for further renders: starting threads takes longer than a small region. */
+  pool?: RenderPool;
   /** Share of the chunks that are done, 0..1. */
   onProgress?: (done: number) => void;
   extras?: readonly FilmExtra[];
 }
+
+/** Renders so far: each has a key of its own in its pool. */
+let renders = 0;
 
 /**
  * Renders a region on worker threads, band by band from the top: no more than two bands are held at once. The same bits for
@@ -20,12 +25,13 @@ export async function renderOnThreads(
   settings: RenderSettings,
   region: Region,
   onBand: (band: Film) => void,
-  { extras = [], onProgress, threads }: ThreadOptions = {},
+  { extras = [], onProgress, pool: given, threads }: ThreadOptions = {},
 ): Promise<void> {
   const plan = planChunks(region, settings);
   const chunks = bandsOf(region).flatMap((band) => plan.filter((chunk) => chunk.region.y === band.y).map((chunk) => ({ band, chunk }))); // prettier-ignore
   const early = new Map<number, Film>();
-  const pool = new RenderPool(threads);
+  const pool = given ?? new RenderPool(threads);
+  const key = `render ${renders++}`;
   /** Memory of one band, filled again for each. */
   let memory: ReturnType<typeof emptyFilm> | null = null;
   let film: Film | null = null;
@@ -45,7 +51,7 @@ export async function renderOnThreads(
   const work = async () => {
     while (next < chunks.length) {
       const index = next++;
-      early.set(index, await pool.render('scene', { scene, settings, extras }, chunks[index].chunk));
+      early.set(index, await pool.render(key, { scene, settings, extras }, chunks[index].chunk));
       mergeInTurn();
       onProgress?.(++done / chunks.length);
     }
@@ -53,6 +59,6 @@ export async function renderOnThreads(
   try {
     await Promise.all(Array.from({ length: pool.size }, work));
   } finally {
-    await pool.close();
+    if (!given) await pool.close();
   }
 }

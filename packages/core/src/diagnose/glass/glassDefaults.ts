@@ -30,7 +30,7 @@ export const GLASS_DEFAULTS = {
   /** L* by which a cure must change the glass to count as a cause. */
   visible: 0.3,
   /** Camera samples of one rehearsal. */
-  samples: 60_000,
+  samples: 24_000,
   /** Cures that are rehearsed at most. */
   most: 8,
 };
