@@ -1,9 +1,10 @@
-// npm run bench [-- rays compile sampling renders share memory exr preview noise plan sizes depths fireflies denoise]: each line is a ratio of two things measured in one run,
+// npm run bench [-- rays compile sampling renders share memory exr preview noise plan sizes depths fireflies denoise glass]: each line is a ratio of two things measured in one run,
 // alternating, so that a noisy machine hits both. Without names everything is measured.
 import { ROUNDS } from './measure.ts';
 import { benchCompile } from './compile.ts';
 import { benchDenoise } from './denoise.ts';
 import { benchDepths } from './depths.ts';
+import { benchGlass } from './glass.ts';
 import { benchFireflies } from './fireflies.ts';
 import { benchExr } from './exr.ts';
 import { benchNoise } from './noise.ts';
@@ -31,6 +32,7 @@ const PARTS: Record<string, () => Promise<void>> = {
   depths: benchDepths,
   fireflies: benchFireflies,
   denoise: benchDenoise,
+  glass: benchGlass,
 };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in PARTS));

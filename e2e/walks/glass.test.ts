@@ -97,9 +97,32 @@ describe('glass', function () {
     await tint.locator('#target-color-red').fill('0.99');
     await tint.locator('#target-color-red').press('Enter');
     expect(await textOf(page, test('too-bright'))).to.contain('red is wanted above the 92 %');
-    await page.keyboard.press('Escape');
+    await tint.locator('#target-color').click();
     await page.click(test('undo'));
     await page.locator(test('line-surfaces.umber-glass.transmission_tint')).waitFor({ state: 'detached' });
+  });
+
+  it('a gradient is made in the application, over the UVs of the bottle, and takes the place of the black one', async () => {
+    await page.locator('#slot-base_color').selectOption('+');
+    const maker = page.locator(test('gradient'));
+    await maker.waitFor();
+    await maker.locator('#gradient-from-1').fill('0.1');
+    await maker.locator('#gradient-from-1').press('Enter');
+    await maker.locator('#gradient-end').click();
+    for (const channel of ['red', 'green', 'blue']) {
+      await maker.locator(`#gradient-end-${channel}`).fill('0.001');
+      await maker.locator(`#gradient-end-${channel}`).press('Enter');
+    }
+    await page.locator(test('gradient-dark')).waitFor();
+    await maker.locator('#gradient-end-red').fill('0.5');
+    await maker.locator('#gradient-end-red').press('Enter');
+    await page.locator(test('gradient-dark')).waitFor({ state: 'detached' });
+    await keepPicture(page, 'gradient');
+    await page.click(test('make-gradient'));
+    await page.locator(test('line-textures.gradient-1')).waitFor();
+    await page.locator(test('line-surfaces.umber-glass.maps.base_color')).waitFor();
+    await page.click(test('undo'));
+    await page.locator(test('line-textures.gradient-1')).waitFor({ state: 'detached' });
   });
 
   it('drift: a final that shows less than the preview is asked about, and set right from the list', async () => {

@@ -4,6 +4,7 @@ export { toHalf, fromHalf } from './half.ts';
 export * from './exr/index.ts';
 export * from './texturePicture.ts';
 export * from './writePicture.ts';
+export * from './gradientPng.ts';
 export * from './idMattes.ts';
 export { writeHdr } from './writeHdr.ts';
 export * from './meshBlob.ts';

@@ -111,5 +111,12 @@ const asAbsorption = () =>
 }
 .color :deep(.color) {
   flex: 1;
+  min-width: 0;
+}
+.color {
+  align-items: start;
+}
+.color > span {
+  padding-top: 4px;
 }
 </style>

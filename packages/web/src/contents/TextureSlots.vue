@@ -1,10 +1,12 @@
 <script setup lang="ts">
 // The slots of a surface for textures: chosen, taken out, swapped with another slot.
 import { computed, ref } from 'vue';
-import { parameterAt } from '@dusting/core/scene';
+import { parameterAt, TEXTURE_DEFAULTS } from '@dusting/core/scene';
+import type { TakenPicture } from '../api.ts';
 import { useContents } from '../stores/contents.ts';
 import { useSlip } from '../stores/slip.ts';
 import { SLOT_CHANNELS, SLOTS, type Slot } from './groups.ts';
+import GradientMaker from './GradientMaker.vue';
 import TexturePicture from './TexturePicture.vue';
 
 const props = defineProps<{ id: string }>();
@@ -30,7 +32,43 @@ function part(slot: Slot) {
   ]);
 }
 const titleOf = (slot: Slot) => parameterAt(['surfaces', props.id, 'maps', slot])!.title;
-const put = (slot: Slot, texture: string) => slip.set(path(slot), texture || undefined);
+/** Stands for a gradient that is to be made. */
+const NEW_GRADIENT = '+';
+const making = ref<Slot | null>(null);
+function put(slot: Slot, texture: string) {
+  making.value = texture === NEW_GRADIENT ? slot : null;
+  if (texture !== NEW_GRADIENT) void slip.set(path(slot), texture || undefined);
+}
+/** A gradient becomes a texture of its own, in the slot that it was made for. */
+function takeGradient(slot: Slot, { blob, height, name, width }: TakenPicture) {
+  const { textures: all } = contents.document!;
+  let n = 1;
+  while (`gradient-${n}` in all) n++;
+  making.value = null;
+  void slip.setAll([
+    [
+      `/textures/gradient-${n}`,
+      {
+        ...TEXTURE_DEFAULTS,
+        name: `${name.replace(/\.png$/, '')} ${n}`,
+        blob,
+        width,
+        height,
+        encoding: 'srgb',
+        wrapU: 'clamp',
+        wrapV: 'clamp',
+      },
+    ],
+    [path(slot), `gradient-${n}`],
+  ]);
+}
+/** An object with this surface, whose UVs a gradient is drawn over. */
+const mesh = computed(() => {
+  const { meshes, objects } = contents.document!;
+  const object = Object.values(objects).find(({ surface }) => surface === props.id);
+  return object ? { blob: meshes[object.mesh].blob, uvSet: 0 } : null;
+});
+const transmits = computed(() => contents.document!.surfaces[props.id].transmission_weight > 0);
 const swapping = ref<Slot | null>(null);
 /** Into an empty slot it is moved; with a full one it is swapped. */
 function swapWith(other: Slot) {
@@ -76,6 +114,9 @@ function warning(slot: Slot): string {
       >
         <option value="">no texture</option>
         <option v-for="[id, texture] in textures" :key="id" :value="id">{{ texture.name }}</option>
+        <option v-if="isColor(slot) || slot === 'coat' || slot === 'transmission'" :value="NEW_GRADIENT">
+          new gradient …
+        </option>
       </select>
       <select
         class="entry"
@@ -97,6 +138,13 @@ function warning(slot: Slot): string {
       >
         ⇄
       </button>
+      <GradientMaker
+        v-if="making === slot"
+        :mesh="mesh"
+        :filters="slot === 'base_color' && transmits"
+        @made="takeGradient(slot, $event)"
+        @cancel="making = null"
+      />
       <p v-if="maps[slot] && isShared(slot)" class="shared">
         shared with others
         <button title="A texture of its own, of the same file, that can lie otherwise" @click="part(slot)">

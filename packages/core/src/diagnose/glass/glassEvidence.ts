@@ -172,6 +172,7 @@ export function variantTable(before: Rehearsal, variants: Rehearsal[]): Evidence
         number(mean, 'L*'),
         number(changed, 'share'),
         number(before.luminance > 0 ? variant.luminance / before.luminance - 1 : 0, 'share'),
+        number(before.rays > 0 ? variant.rays / before.rays : 1),
       ];
     }),
   };

@@ -12,7 +12,7 @@ const TURN = 40;
 
 export function glassVariants(
   document: ShotDocument,
-  { use }: Pick<DiagnosisContext, 'use'>,
+  { settings: { clearShadows }, use }: Pick<DiagnosisContext, 'settings' | 'use'>,
   bodies: SeenBody[],
 ): { title: string; patch: Patch }[] {
   const { environment } = document;
@@ -22,6 +22,9 @@ export function glassVariants(
     { title: words.variant.refraction, patch: [...surfaces].map(([id, { specular_ior }]) => setSurface(id, 'specular_ior', 1 + (specular_ior - 1) / 2)) }, // prettier-ignore
     { title: words.variant.limits, patch: DEPTH_KINDS.map((kind) => setTo(use, `depth/${kind}`, OPEN_RENDER.depth)) },
   ];
+  // shadow rays that pass glass: plain light is the third way beside none and tinted
+  if (clearShadows !== 'plain')
+    variants.push({ title: words.variant.plainShadows, patch: [{ op: 'replace', path: `/${use}/clearShadows`, value: 'plain' }] }); // prettier-ignore
   if (environment.picture || environment.gradient)
     variants.unshift({ title: words.variant.environment, patch: [{ op: 'replace', path: '/environment/rotation', value: turned }] }); // prettier-ignore
   return variants;

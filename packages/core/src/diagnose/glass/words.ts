@@ -167,7 +167,13 @@ export const words = {
   checksSource: 'computed from meshes, surfaces, textures and the rays through this region',
   variants: 'What moves it',
   variantsSource: 'rendered: this region with one thing changed, with the same random numbers',
-  variantColumns: ['change', 'mean difference', 'tiles changed by more than 1 L*', 'change of the mean luminance'],
+  variantColumns: [
+    'change',
+    'mean difference',
+    'tiles changed by more than 1 L*',
+    'change of the mean luminance',
+    'rays, times those now',
+  ],
   pictures: 'The region with each change',
   cures: 'The region with each remedy',
   curesTable: 'What each remedy changes',
@@ -181,6 +187,7 @@ export const words = {
     environment: 'environment turned by 40°',
     refraction: 'half the refraction',
     limits: 'depth limits open',
+    plainShadows: 'shadow rays pass glass untinted',
   },
   mover: (title: string, mean: number) => `Most of the picture here changes with "${title}" (${inL(mean)} on average).`,
 };
