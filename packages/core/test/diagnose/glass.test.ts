@@ -17,7 +17,15 @@ import {
 import type { MeshData } from '@dusting/core/formats';
 import { findChannel } from '@dusting/core/image';
 import { compileScene, filmNames, filmStatistics, frameOf, proofPicture, renderHere, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
-import { patchShot, TEXTURE_DEFAULTS, type Patch, type ShotDocument, type TextureRef } from '@dusting/core/scene';
+import {
+  FINAL_DEFAULTS,
+  patchShot,
+  TEXTURE_DEFAULTS,
+  type Patch,
+  type ShotDocument,
+  type TextureRef,
+} from '@dusting/core/scene';
+import { smallFrame } from '../../src/diagnose/glass/smallFrame.ts';
 import { GLASS, GLOW, makeShot, MATT, OPEN_DEPTH, renderTest, slab, sphere, square, timeByRays, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
 
 const reversed = (mesh: MeshData): MeshData => ({ ...mesh, indices: mesh.indices.toReversed(), normals: mesh.normals?.map((n) => -n) ?? null }); // prettier-ignore
@@ -226,6 +234,21 @@ describe('textures of glass', () => {
     const rows = (picture: typeof fixed) => findChannel(picture, 'beauty', 'G')!.data;
     rows(fixed).forEach((v, i) => expect(v).to.be.closeTo(rows(upright)[i], 0.02 + 0.02 * v));
     expect(document.objects.o1.surface).to.equal('s0');
+  });
+});
+
+describe('a region that is tried out', () => {
+  it('stays as it is where it is small, and is covered by a smaller frame where it is large', () => {
+    const settings = { ...FINAL_DEFAULTS, width: 1280, height: 720 };
+    expect(smallFrame({ x: 3, y: 5, width: 100, height: 100 }, settings, 'final')).to.deep.equal({ region: { x: 3, y: 5, width: 100, height: 100 }, patch: [], step: 1 }); // prettier-ignore
+    const { patch, region, step } = smallFrame({ x: 333, y: 101, width: 901, height: 619 }, settings, 'final');
+    const [width, height] = patch.map((line) => (line as { value: number }).value);
+    expect(region.width * region.height).to.be.below(13_000);
+    expect(width).to.be.closeTo(1280 / step, 1);
+    expect(region.x / width).to.be.at.most(333 / 1280);
+    expect((region.x + region.width) / width).to.be.at.least(1234 / 1280);
+    expect((region.y + region.height) / height).to.be.at.least(720 / 720);
+    expect([region.x + region.width <= width, region.y + region.height <= height]).to.deep.equal([true, true]);
   });
 });
 

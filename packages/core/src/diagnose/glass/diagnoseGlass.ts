@@ -33,6 +33,7 @@ import { glassFaults, type GlassFault } from './glassFaults.ts';
 import { differenceOf, rehearse, type Rehearsal } from './glassRehearsal.ts';
 import { glassVariants } from './glassVariants.ts';
 import { interfaceMap, type InterfaceMap } from './interfaceMap.ts';
+import { smallFrame } from './smallFrame.ts';
 import { words } from './words.ts';
 
 const { complete, most, visible } = GLASS_DEFAULTS;
@@ -70,7 +71,8 @@ export async function diagnoseGlass(context: DiagnosisContext): Promise<Diagnosi
   if (unfinished > 0.05 * map.glass) sentences.push(words.beyond(unfinished / map.glass));
 
   report(0.25, words.openTitle);
-  const opened = await renderOpen(context, scene, region);
+  const small = smallFrame(region, settings, context.use);
+  const opened = await renderOpen(context, scene, small.region, small.patch);
   const limits = depthCure(context, region, opened);
   const stopped = stoppedBy(map, depth);
   if (stopped.transmission + stopped.total > 0 && stopped.transmission === 0 && depth.transmission >= depth.total - 1)
@@ -79,11 +81,11 @@ export async function diagnoseGlass(context: DiagnosisContext): Promise<Diagnosi
   const curable = faults.filter(({ cure }) => cure !== null).slice(0, most);
   const tries = [...(limits ? [limits.remedy] : []), ...curable.map(({ cure }) => cure!)];
   const variants = glassVariants(scene.document, context, bodies);
-  const before = await rehearse(context, scene, region, { title: words.asItIs, patch: [] });
+  const before = await rehearse(context, scene, small, { title: words.asItIs, patch: [] });
   const rehearsed: Rehearsal[] = [];
   for (const wish of [...tries, ...variants]) {
     report(0.3 + (0.7 * rehearsed.length) / (tries.length + variants.length), words.rehearse(wish.title));
-    rehearsed.push(await rehearse(context, scene, region, wish));
+    rehearsed.push(await rehearse(context, scene, small, wish));
   }
   const [cured, varied] = [rehearsed.slice(0, tries.length), rehearsed.slice(tries.length)];
   const cuts = regionCuts(picture, region);
@@ -109,12 +111,12 @@ export async function diagnoseGlass(context: DiagnosisContext): Promise<Diagnosi
     checksOf(faults),
     bodyTable(map, bodies),
     layerCurves(bodies),
-    ...(cured.length > 0 ? [rehearsedPictures('cures', words.cures, region, [before, ...cured])] : []),
+    ...(cured.length > 0 ? [rehearsedPictures('cures', words.cures, [before, ...cured])] : []),
     ...(cured.length > 0 ? [{ ...variantTable(before, cured), id: 'curesTable', title: words.curesTable }] : []),
     interfaceHistogram(map, depth),
     ...timeEvidence(context, region, opened),
     variantTable(before, varied),
-    rehearsedPictures('variants-pictures', words.pictures, region, [before, ...varied]),
+    rehearsedPictures('variants-pictures', words.pictures, [before, ...varied]),
   ];
   for (const { id, moved } of ranked) measured[`moved.${id}`] = moved;
   return done(sentences, {

@@ -1,6 +1,5 @@
 // What the glass diagnosis shows.
 import { luminance } from '../../color/index.ts';
-import type { Region } from '../../image/index.ts';
 import type { RenderedRegion } from '../contract.ts';
 import { number, text, type Cell, type ChecklistEvidence, type CurvesEvidence, type Evidence } from '../evidence.ts';
 import { within, type Depths } from '../limits/depthLimits.ts';
@@ -178,12 +177,12 @@ export function variantTable(before: Rehearsal, variants: Rehearsal[]): Evidence
   };
 }
 
-export function rehearsedPictures(id: string, title: string, region: Region, rehearsed: Rehearsal[]): Evidence {
+export function rehearsedPictures(id: string, title: string, rehearsed: Rehearsal[]): Evidence {
   return {
     type: 'pictures',
     id,
     title,
     source: words.picturesSource,
-    pictures: rehearsed.map((one) => ({ label: one.title, ...packPicture(one.picture, region) })),
+    pictures: rehearsed.map((one) => ({ label: one.title, ...packPicture(one.picture, one.region) })),
   };
 }

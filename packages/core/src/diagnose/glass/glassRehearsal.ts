@@ -7,14 +7,18 @@ import type { Patch } from '../../scene/index.ts';
 import type { DiagnosisContext, SceneAccess } from '../contract.ts';
 import { setTo } from '../limits/setTo.ts';
 import { GLASS_DEFAULTS } from './glassDefaults.ts';
+import type { SmallFrame } from './smallFrame.ts';
 import { words } from './words.ts';
 
-/** Differences are taken between means of tiles, pixels: single ones are noise at few samples. */
+/** Differences are taken between means of tiles, pixels of the whole frame: single ones are noise at few samples. */
 const TILE = 6;
+const LEAST_TILE = 2;
 
 export interface Rehearsal {
   title: string;
   picture: Picture;
+  /** What of it is looked at. */
+  region: Region;
   /** Mean over the region. */
   luminance: number;
   /** Luminance of each tile, row by row. */
@@ -25,15 +29,21 @@ export interface Rehearsal {
 export async function rehearse(
   { settings, use }: DiagnosisContext,
   scene: SceneAccess,
-  region: Region,
+  { patch: smaller, region, step }: SmallFrame,
   { patch, title }: { title: string; patch: Patch },
 ): Promise<Rehearsal> {
   const pixelSamples = Math.max(1, Math.min(settings.pixelSamples, 16, Math.ceil(GLASS_DEFAULTS.samples / (region.width * region.height)))); // prettier-ignore
   // one path of each kind is enough for means of tiles
   const counts = SPLIT_KINDS.map((kind) => setTo(use, `${kind}Samples`, 1));
-  const whole = [...patch, ...counts, setTo(use, 'pixelSamples', pixelSamples), setTo(use, 'adaptive/limit', 0)];
+  const whole = [
+    ...smaller,
+    ...patch,
+    ...counts,
+    setTo(use, 'pixelSamples', pixelSamples),
+    setTo(use, 'adaptive/limit', 0),
+  ];
   const { picture } = await scene.render({ title: words.rehearse(title), region, patch: whole, extras: [] });
-  return { title, picture, rays: raysIn(picture, region), ...tilesOf(picture, region) };
+  return { title, picture, region, rays: raysIn(picture, region), ...tilesOf(picture, region, step) };
 }
 
 /** Mean difference of the tiles, L*, and the share of tiles that differ by more than 1 L*. */
@@ -48,14 +58,15 @@ export function differenceOf(one: Rehearsal, other: Rehearsal): { mean: number; 
   return { mean: sum / one.tiles.length, changed: changed / one.tiles.length };
 }
 
-function tilesOf(picture: Picture, region: Region): { luminance: number; tiles: Float64Array } {
+function tilesOf(picture: Picture, region: Region, step: number): { luminance: number; tiles: Float64Array } {
   const plane = cropPlane(picture, layerLuminance(picture, 'beauty')!, region);
-  const columns = Math.ceil(region.width / TILE);
-  const tiles = new Float64Array(columns * Math.ceil(region.height / TILE));
+  const side = Math.max(LEAST_TILE, Math.round(TILE / step));
+  const columns = Math.ceil(region.width / side);
+  const tiles = new Float64Array(columns * Math.ceil(region.height / side));
   const counts = new Float64Array(tiles.length);
   let sum = 0;
   plane.forEach((v, i) => {
-    const tile = Math.floor(Math.floor(i / region.width) / TILE) * columns + Math.floor((i % region.width) / TILE);
+    const tile = Math.floor(Math.floor(i / region.width) / side) * columns + Math.floor((i % region.width) / side);
     tiles[tile] += v;
     counts[tile]++;
     sum += v;

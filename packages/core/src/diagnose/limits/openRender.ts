@@ -14,14 +14,20 @@ export const OPEN_RENDER = {
   most: 64,
 };
 
-/** The region once more with open limits and without clamps. */
-export async function renderOpen({ settings, use }: DiagnosisContext, scene: SceneAccess, region: Region) {
+/** The region once more with open limits and without clamps. @param more laid over it: another size of the frame */
+export async function renderOpen(
+  { settings, use }: DiagnosisContext,
+  scene: SceneAccess,
+  region: Region,
+  more: Patch = [],
+) {
   const { depth, most, samples } = OPEN_RENDER;
   // splits stay as they are: time goes with the rays of all of them
   const splits = Math.max(...SPLIT_KINDS.map((kind) => settings[`${kind}Samples`]));
   const wanted = Math.ceil(samples / (region.width * region.height * splits));
   const pixelSamples = Math.max(4, Math.min(most, wanted));
   const patch: Patch = [
+    ...more,
     ...DEPTH_KINDS.map((kind) => setTo(use, `depth/${kind}`, depth)),
     setTo(use, 'clamp/direct', 0),
     setTo(use, 'clamp/indirect', 0),
