@@ -152,7 +152,7 @@ describe('glass', function () {
     expect(summary).to.match(/^Transmission depth 8 and total depth 8 complete \d+ % of the glass pixels; 99 % need \d+ \(traced without limits\)\./); // prettier-ignore
     expect(summary).to.contain('Raising the transmission depth of 8 changes nothing while the total depth is 8.');
     expect(await textOf(page, test('cause-depth'))).to.match(
-      /^depth limits that are too low: (specular \d, )?(transmission \d, )?total 8 \d+ %$/,
+      /^Depth limits that are too low: (specular \d, )?(transmission \d, )?total 8 \d+ %$/,
     );
     expect(await page.locator(test('cause-reversed:jar-4')).count()).to.equal(1);
     await page

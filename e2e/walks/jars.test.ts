@@ -107,7 +107,6 @@ describe('the jars on the sill', function () {
     await page.keyboard.press('0');
     await page.waitForTimeout(600);
     await untilPixel(page, 0.5, 0.2, (c) => c.every((v) => v === 0)); // the orchard is not transmitted light
-    await picture('transmission-layer');
     await chooseLayer(page, 'beauty');
   });
 

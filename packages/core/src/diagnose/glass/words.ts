@@ -40,35 +40,37 @@ export const words = {
       : `Transmission depth ${transmission} and total depth ${total} complete ${percent(share)} of the glass pixels; ${depth === null ? 'some need more than 64 interfaces' : `99 % need ${depth}`} (traced without limits).`,
   beyond: (share: number) => `${finePercent(share)} of the rays were still inside glass after 64 interfaces.`,
   nothing: 'No cause was found for dark or wrong glass here: no limit and no fault changes it by more than 0.3 L*.',
-  causes: (found: { title: string; share: number }[]) =>
-    found.length === 1
-      ? `The cause: ${found[0].title}.`
-      : `Of what was found wrong, ${percent(found[0].share)} is ${found[0].title}; ${found.slice(1).map(({ share, title }) => `${percent(share)} ${title}`).join('; ')}.`, // prettier-ignore
+  causes: (found: { title: string; share: number }[]) => {
+    const named = found.map(({ share, title }) => ({ share: percent(share), title: `${title[0].toLowerCase()}${title.slice(1)}` })); // prettier-ignore
+    if (named.length === 1) return `The cause: ${named[0].title}.`;
+    const [first, ...others] = named;
+    return `Of what was found wrong, ${first.share} is ${first.title}; ${others.map((o) => `${o.share} ${o.title}`).join('; ')}.`;
+  },
   held: (transmission: number, total: number) =>
     `Raising the transmission depth of ${transmission} changes nothing while the total depth is ${total}.`,
   whyNotMore: (depth: number, share: number, next: number, more: number, seconds: number) =>
     `Depth ${depth} completes ${finePercent(share)} of the glass pixels; ${next} would complete ${finePercent(more)} more for ${inSeconds(seconds)} in this region.`,
 
-  causeDepth: (limits: string[]) => `depth limits that are too low: ${limits.join(', ')}`,
+  causeDepth: (limits: string[]) => `Depth limits that are too low: ${limits.join(', ')}`,
   cause: {
-    reversed: 'faces that look inwards',
-    mixedFaces: 'faces that look both ways',
-    open: 'an open mesh',
-    innerWall: 'an inner wall that faces the wrong way',
-    thinOnSolid: 'solid glass marked as thin-walled',
-    overlap: 'overlapping media of one priority',
-    gap: 'a thin layer of air between two bodies',
-    thinWall: 'walls thinner than the ray offset',
-    noIndex: 'an index of refraction of 1',
-    nearIndex: 'an index of refraction close to 1',
-    blackTint: 'a tint that lets too little through',
-    darkInside: 'absorption too strong for the thickness',
-    blackBase: 'a black base color under the glass',
-    blackMap: 'a tint texture that is black in places',
-    opacityMap: 'a gradient in the opacity slot',
-    mapping: 'a texture mapped the other way round',
-    shadows: 'shadows of glass that let nothing through',
-    totalReflection: 'total reflection',
+    reversed: 'Faces that look inwards',
+    mixedFaces: 'Faces that look both ways',
+    open: 'An open mesh',
+    innerWall: 'An inner wall that faces the wrong way',
+    thinOnSolid: 'Solid glass marked as thin-walled',
+    overlap: 'Overlapping media of one priority',
+    gap: 'A thin layer of air between two bodies',
+    thinWall: 'Walls thinner than the ray offset',
+    noIndex: 'An index of refraction of 1',
+    nearIndex: 'An index of refraction close to 1',
+    blackTint: 'A tint that lets too little through',
+    darkInside: 'Absorption too strong for the thickness',
+    blackBase: 'A black base color under the glass',
+    blackMap: 'A tint texture that is black in places',
+    opacityMap: 'A gradient in the opacity slot',
+    mapping: 'A texture mapped the other way round',
+    shadows: 'Shadows of glass that let nothing through',
+    totalReflection: 'Total reflection',
   } satisfies Record<FaultKind, string> as Record<FaultKind, string>,
 
   reversed: (name: string) =>
