@@ -2,6 +2,7 @@
 // and lights nothing else; the lights light everything but it and what is only smooth, and are not seen themselves.
 import { emitterShine, type CompiledScene } from '../../render/index.ts';
 import type { Patch, RenderSettings, ShotDocument, Surface } from '../../scene/index.ts';
+import { freeId } from '../freeId.ts';
 import { standInLights } from './standInLights.ts';
 
 /** The mesh lights nothing beyond so much of its size. */
@@ -45,7 +46,7 @@ export async function standInCure(
     size = Math.max(size, Math.hypot(...shine.extents));
     found.lights.forEach(
       (light, i) =>
-      patch.push({ op: 'add', path: `/lights/${freeId(document, `stand-in-${id}-${i + 1}`)}`, value: { ...light, linked } }), // prettier-ignore
+      patch.push({ op: 'add', path: `/lights/${freeId(document.lights, `stand-in-${id}-${i + 1}`)}`, value: { ...light, linked } }), // prettier-ignore
     );
     // the lights stand inside of the mesh
     patch.push({ op: 'replace', path: `/objects/${id}/castsShadows`, value: false });
@@ -65,13 +66,4 @@ export function isOnlySmooth({
 }: Surface): boolean {
   const mirrors = (base_metalness === 1 || transmission_weight === 1) && specular_roughness < SMOOTH;
   return mirrors && !maps.metalness_roughness && !maps.transmission && (coat_weight === 0 || coat_roughness < SMOOTH);
-}
-
-/** Ids hold 80 letters at most. */
-function freeId({ lights }: ShotDocument, wanted: string): string {
-  const id = wanted.slice(-76);
-  for (let n = 1; ; n++) {
-    const tried = (n === 1 ? id : `${id}-${n}`).replace(/^-+/, '');
-    if (!(tried in lights)) return tried;
-  }
 }

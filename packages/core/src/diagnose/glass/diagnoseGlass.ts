@@ -3,10 +3,10 @@
 //
 // What could be wrong is collected without a render: from the walks through each pixel (interfaceMap.ts), from meshes, surfaces
 // and textures (glassFaults.ts). Which of it matters here is measured: each remedy is rendered over the region with the same
-// random numbers, and the causes are ranked by how far it moves the picture. A rule that ranks faults by themselves was tried
-// first; it calls a reversed jar at the edge of the region as bad as one that fills it.
+// random numbers, and the causes are ranked by how far it moves the picture: the same fault fills one region and touches another.
 import { InputError } from '../../formats/index.ts';
 import { findChannel, intersectRegions, planeSum, type Region } from '../../image/index.ts';
+import { WALK_END } from '../../render/index.ts';
 import type { Patch } from '../../scene/index.ts';
 import type { Cause, Diagnosis, DiagnosisContext, RenderedRegion } from '../contract.ts';
 import type { Evidence } from '../evidence.ts';
@@ -67,7 +67,7 @@ export async function diagnoseGlass(context: DiagnosisContext): Promise<Diagnosi
   const { bodies, faults } = glassFaults({ scene: compiled, document: scene.document, map });
   if (settings.clearShadows === 'off' && bodies.some(({ id }) => scene.document.objects[id].castsShadows)) faults.push(shadowFault(context)); // prettier-ignore
   const sentences = [words.needs(covered, depth, wanted)];
-  const unfinished = map.end.reduce((n, end, i) => n + (map.first[i] >= 0 && end === 3 ? 1 : 0), 0);
+  const unfinished = map.end.reduce((n, end, i) => n + (map.first[i] >= 0 && end === WALK_END.beyond ? 1 : 0), 0); // prettier-ignore
   if (unfinished > 0.05 * map.glass) sentences.push(words.beyond(unfinished / map.glass));
 
   report(0.25, words.openTitle);

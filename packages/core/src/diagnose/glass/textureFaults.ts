@@ -5,6 +5,7 @@ import { objectUvs, objectMesh, type CompiledScene } from '../../render/index.ts
 import type { Patch, ShotDocument } from '../../scene/index.ts';
 import { lookUpTexture } from '../../shade/index.ts';
 import { surfaceReference, type GlassFault, type GlassScene, type SeenBody } from './glassFaults.ts';
+import { freeId } from '../freeId.ts';
 import { words } from './words.ts';
 
 /** Places of a picture that are looked at, each way. */
@@ -94,13 +95,10 @@ function mappingFaults(body: SeenBody, document: ShotDocument, scene: CompiledSc
   });
   if (users.length < 2) return [];
   const agree = (a: number[], b: number[]) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-  // each is judged by the others; of two, the second one
-  const odd = users.filter(({ direction }, i) => {
-    const others = users.filter((_, j) => j !== i && (users.length > 2 || j < i));
-    return (
-      others.length > 0 && others.filter((o) => agree(o.direction, direction) < OPPOSITE).length > others.length / 2
-    );
-  });
+  const against = (of: number[]) => users.filter(({ direction }) => agree(of, direction) < OPPOSITE);
+  // the fewer are the odd ones; of as many on either side, those that came later
+  const sides = users.map(({ direction }) => against(direction)).filter((odd) => odd.length > 0 && odd.length <= users.length / 2); // prettier-ignore
+  const odd = sides[0] ?? [];
   return odd.map(({ objectId }): GlassFault => {
     const { name } = document.objects[objectId];
     const other = users.find((u) => !odd.includes(u))!;
@@ -129,15 +127,6 @@ function flipPatch(document: ShotDocument, objectId: string, textureId: string):
     { op: 'add', path: `/surfaces/${newSurface}`, value: { ...surface, name: `${surface.name}, flipped` } },
     { op: 'replace', path: `/objects/${objectId}/surface`, value: newSurface },
   ];
-}
-
-/** Ids hold 80 letters at most. */
-function freeId(taken: Record<string, unknown>, wanted: string): string {
-  const id = wanted.slice(-76);
-  for (let n = 1; ; n++) {
-    const tried = n === 1 ? id : `${id}-${n}`;
-    if (!(tried in taken)) return tried;
-  }
 }
 
 /** Unit direction in the world in which V grows on the whole over an object; null where there is none. */
