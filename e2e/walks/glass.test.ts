@@ -143,23 +143,25 @@ describe('glass', function () {
     expect(session.complaints).to.deep.equal([]);
   });
 
-  it('the jars: their depth, held by the total depth, and the jar that is inside out', async () => {
-    await page.click('a.home');
-    await page.click(test('open-LH-010'));
-    await page.click(test('render-final'));
-    await finished('P1');
-    const summary = await explain([0.02, 0.35], [0.98, 0.8]);
-    expect(summary).to.match(/^Transmission depth 8 and total depth 8 complete \d+ % of the glass pixels; 99 % need \d+ \(traced without limits\)\./); // prettier-ignore
-    expect(summary).to.contain('Raising the transmission depth of 8 changes nothing while the total depth is 8.');
-    expect(await textOf(page, test('cause-depth'))).to.match(
-      /^Depth limits that are too low: (specular \d, )?(transmission \d, )?total 8 \d+ %$/,
-    );
-    expect(await page.locator(test('cause-reversed:jar-4')).count()).to.equal(1);
-    await page
-      .locator(`${test('evidence-coverage')} .apexcharts-line-series path`)
-      .first()
-      .waitFor();
-    await keepPicture(page, 'glass-depth');
-    expect(session.complaints).to.deep.equal([]);
-  });
+  // the demo's own tests check the faults of the jars, and those of the diagnosis the depth that another limit holds back
+  if (picturesWanted)
+    it('the jars: their depth, held by the total depth, and the jar that is inside out', async () => {
+      await page.click('a.home');
+      await page.click(test('open-LH-010'));
+      await page.click(test('render-final'));
+      await finished('P1');
+      const summary = await explain([0.02, 0.35], [0.98, 0.8]);
+      expect(summary).to.match(/^Transmission depth 8 and total depth 8 complete \d+ % of the glass pixels; 99 % need \d+ \(traced without limits\)\./); // prettier-ignore
+      expect(summary).to.contain('Raising the transmission depth of 8 changes nothing while the total depth is 8.');
+      expect(await textOf(page, test('cause-depth'))).to.match(
+        /^Depth limits that are too low: (specular \d, )?(transmission \d, )?total 8 \d+ %$/,
+      );
+      expect(await page.locator(test('cause-reversed:jar-4')).count()).to.equal(1);
+      await page
+        .locator(`${test('evidence-coverage')} .apexcharts-line-series path`)
+        .first()
+        .waitFor();
+      await keepPicture(page, 'glass-depth');
+      expect(session.complaints).to.deep.equal([]);
+    });
 });

@@ -36,7 +36,7 @@ const HOUSE_NAMES: Record<string, string> = {
 };
 const MINUTES = 60_000;
 /** The frame of the demo shot where pictures are wanted, and fewer pixels else. */
-const FRAME = picturesWanted ? { width: 400, height: 225 } : { width: 192, height: 108 };
+const FRAME = picturesWanted ? { width: 400, height: 225 } : { width: 160, height: 90 };
 const REVISION = picturesWanted ? 1 : 2;
 
 describe('the jars on the sill', function () {
@@ -138,7 +138,7 @@ describe('the jars on the sill', function () {
       /^✕ The \w+ depth of \d cuts off about [\d.]+ % of the light here\./,
     );
     await page.check('#overlay-map');
-    expect(await page.locator('svg.overlay rect').count()).to.be.above(12);
+    expect(await page.locator('svg.overlay rect').count()).to.be.above(8);
     await page.locator(`${test('defect-state')}:has-text("explained")`).waitFor();
     await page.mouse.move(640, 5);
     await picture('bench');

@@ -1,9 +1,9 @@
-// Follows the ray through the middle of a pixel straight through glass: refracted at each interface, reflected only where
-// refraction is impossible, without depth limits and without chance. It answers what depth a look through the glass needs,
-// and what the glass takes from the light on the way.
+// Follows the ray through the middle of a pixel through glass: refracted at each interface, reflected only where total reflection
+// leaves no other way, without depth limits and without chance. It tells which depth the view through the glass needs, and
+// how much light the glass absorbs and reflects on the way.
 //
-// Rough glass is walked as if it were smooth: its mean direction. Every interface that the path tracer would shade counts as
-// one event, and boundaries that lie inside a medium of higher priority are passed without one, as they are there.
+// Rough glass is followed as if it were smooth. Every interface that the path tracer would shade counts as one event; boundaries
+// inside a medium of higher priority count as none, as in the path tracer.
 import { fresnelDielectric, paneReflectance, SurfacePoint, SURFACE } from '../shade/index.ts';
 import { RAY_KINDS } from '../trace/index.ts';
 import { aimAtPixel, CAMERA } from './camera.ts';
@@ -30,7 +30,7 @@ export const WAY = { in: 0, out: 1, pane: 2 } as const;
 /** How a walk ended: in the open, at a surface that is not glass, at one that glows, or beyond MOST_INTERFACES. */
 export const WALK_END = { open: 0, surface: 1, emitter: 2, beyond: 3 } as const;
 
-/** A look that takes any surface to be there that is a little opaque, and passes holes. */
+/** Treats a surface as present wherever its opacity is above LEAST_OPACITY, so that walks do not depend on chance. */
 class WalkPath extends Path {
   override chance(): number {
     return LEAST_OPACITY;

@@ -23,7 +23,7 @@ const room: TestScene = {
   objects: [{ mesh: sphere(3), surface: { ...MATT, base_color: [ALBEDO, ALBEDO, ALBEDO] } }],
   lights: [{ kind: 'point', strength: 1 }],
   camera: { transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 1], verticalAngle: 40 },
-  settings: { width: 16, height: 16, pixelSamples: 64, depth: { ...OPEN, diffuse: 3 } },
+  settings: { width: 12, height: 12, pixelSamples: 64, depth: { ...OPEN, diffuse: 3 } },
 };
 /** A glow behind three panes of clear glass. */
 const panes: TestScene = {
@@ -32,7 +32,7 @@ const panes: TestScene = {
     { mesh: square(4, -0.5), surface: GLOW },
   ],
   view: 1,
-  settings: { width: 16, height: 16, pixelSamples: 64, depth: OPEN },
+  settings: { width: 12, height: 12, pixelSamples: 64, depth: OPEN },
 };
 
 function render(document: ShotDocument, blobs: Map<string, Uint8Array>, extras: FilmExtra[] = []) {

@@ -28,7 +28,7 @@ const gradient = ref<Gradient>({
 const canvas = ref<HTMLCanvasElement>();
 const fault = ref('');
 const busy = ref(false);
-let lines: Float32Array | null = null;
+let layout: HTMLCanvasElement | null = null;
 const tooDark = computed(
   () => props.filters && [gradient.value.start, gradient.value.end].some(([r, g, b]) => luminance(r, g, b) < BLACK),
 );
@@ -44,28 +44,37 @@ function draw() {
       image.data[i++] = 255;
     }
   context.putImageData(image, 0, 0);
+  if (layout) context.drawImage(layout, 0, 0);
+}
+/** The UVs, drawn once: there are thousands of lines. */
+function drawLayout(lines: Float32Array): HTMLCanvasElement {
+  const layer = Object.assign(document.createElement('canvas'), { width: SIZE, height: SIZE });
+  const context = layer.getContext('2d')!;
   // many lines would hide the gradient that they lie on
-  const share = Math.min(0.8, 600 / ((lines?.length ?? 0) + 1));
+  const share = Math.min(0.8, 600 / (lines.length + 1));
   for (const [style, shift] of [
     [`rgb(0 0 0 / ${70 * share}%)`, 1],
     [`rgb(255 255 255 / ${100 * share}%)`, 0],
   ] as const) {
     context.strokeStyle = style;
     context.beginPath();
-    for (let i = 0; lines && i < lines.length; i += 4) {
+    for (let i = 0; i < lines.length; i += 4) {
       context.moveTo(lines[i] * SIZE + shift, lines[i + 1] * SIZE + shift);
       context.lineTo(lines[i + 2] * SIZE + shift, lines[i + 3] * SIZE + shift);
     }
     context.stroke();
   }
+  return layer;
 }
 watch(gradient, draw, { deep: true });
 onMounted(async () => {
   draw();
-  if (props.mesh)
-    lines = await pictureTools()
+  const lines =
+    props.mesh &&
+    (await pictureTools()
       .uvLines(props.mesh.blob, props.mesh.uvSet)
-      .catch(() => null);
+      .catch(() => null));
+  if (lines) layout = drawLayout(lines);
   draw();
 });
 

@@ -7,7 +7,7 @@ import { objectReference, setSurface, surfaceReference } from './glassFaults.ts'
 import type { GlassPair } from './interfaceMap.ts';
 import { words } from './words.ts';
 
-/** Looks through a body that show something, as a share of them, from which on it counts. Common practice, no source. */
+/** Share of the pixels of the smaller body above which an overlap or a gap counts. Common practice, no source. */
 const SOMETIMES = 0.05;
 /** A filling that is scaled into its vessel's wall goes this much beyond the gap. */
 const BEYOND = 1.5;

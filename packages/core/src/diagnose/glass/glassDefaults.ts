@@ -1,4 +1,4 @@
-/** In the order in which faults are told: what is broken first, then what is only dark. */
+/** Order of the checks: what is broken first, then what is only dark. */
 export const FAULT_KINDS = [
   'reversed',
   'mixedFaces',

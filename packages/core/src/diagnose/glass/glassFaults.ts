@@ -1,5 +1,5 @@
-// What is wrong with bodies of glass themselves: their meshes, their surfaces, and how they lie against each other. Each fault is
-// looked for by itself, on the bodies that a look through the region meets.
+// What is wrong with glass objects: their meshes, their surfaces, and how they touch each other. Each fault has a check of its own,
+// and only objects that rays through the region meet are checked.
 import { luminance } from '../../color/index.ts';
 import type { CompiledScene } from '../../render/index.ts';
 import type { Patch, ShotDocument, Surface } from '../../scene/index.ts';
@@ -47,12 +47,12 @@ export interface SeenBody {
   walks: GlassBody;
 }
 
-/** Looks through too few pixels say nothing. */
+/** Objects seen in fewer pixels are not judged. */
 const LEAST_PIXELS = 4;
-/** Shares of the looks through a body from which on something counts. Common practice, no source. */
+/** Shares of an object's pixels above which something counts. Common practice, no source. */
 const OFTEN = 0.5;
 const SOMETIMES = 0.1;
-/** Indices between 1 and this bend so little that only their total reflection shows. No source. */
+/** Below this index refraction is hardly visible, and only total reflection shows. No source. */
 const NEAR_ONE = 1.1;
 const BLACK = 0.02;
 
@@ -153,7 +153,7 @@ function shapeFaults(body: SeenBody, { document }: GlassScene): GlassFault[] {
   return faults;
 }
 
-/** What the looks through a body say. */
+/** Faults that the rays through an object reveal. */
 function lookFaults(body: SeenBody): GlassFault[] {
   const { id, name, surface, surfaceId, walks } = body;
   const faults: GlassFault[] = [];
@@ -167,7 +167,6 @@ function lookFaults(body: SeenBody): GlassFault[] {
   const mean = luminance(left[0], left[1], left[2]);
   if (surface.transmission_depth > 0 && mean < DARK.inside) {
     const wanted = DARK.wanted;
-    // light of an exponential in the length: solved for the luminance that is wanted, not for one channel
     const depth = Number((surface.transmission_depth * stretchFor(volumeOf(surface).extinction, length, wanted)).toPrecision(2)); // prettier-ignore
     faults.push({ id: `darkInside:${surfaceId}`, kind: 'darkInside', severity: 'warning', about: [...about, surfaceReference(body)], text: words.darkInside(name, length, mean), cure: {
         title: words.lengthen(surface.name, surface.transmission_depth, depth),

@@ -1,5 +1,5 @@
-// Cures and variants, each rendered over the region at few samples with the random numbers of the others, so that they differ
-// where the change is at work and nowhere else.
+// Remedies and variants, each rendered over the region at few samples. All use the same random numbers, so that pictures differ only
+// where the change takes effect. Two at a time were no quicker: the processors are busy already.
 import { lightness } from '../../color/index.ts';
 import { cropPlane, planeSum, findChannel, type Picture, type Region } from '../../image/index.ts';
 import { layerLuminance, SPLIT_KINDS } from '../../render/index.ts';

@@ -1,4 +1,5 @@
-// What a look through the glass of each pixel of a region meets, and what the walks tell of the bodies of glass themselves.
+// Interfaces, lengths and transmittance along the ray through each pixel of a region, and what these rays reveal about the glass
+// objects themselves.
 import type { Region } from '../../image/index.ts';
 import { GlassWalk, objectSize, STEP, WALK_END, WAY, type CompiledScene } from '../../render/index.ts';
 import type { RenderSettings } from '../../scene/index.ts';
