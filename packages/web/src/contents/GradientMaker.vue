@@ -51,7 +51,7 @@ function drawLayout(lines: Float32Array): HTMLCanvasElement {
   const layer = Object.assign(document.createElement('canvas'), { width: SIZE, height: SIZE });
   const context = layer.getContext('2d')!;
   // many lines would hide the gradient that they lie on
-  const share = Math.min(0.8, 600 / (lines.length + 1));
+  const share = Math.min(0.8, 3000 / (lines.length + 1));
   for (const [style, shift] of [
     [`rgb(0 0 0 / ${70 * share}%)`, 1],
     [`rgb(255 255 255 / ${100 * share}%)`, 0],
@@ -221,9 +221,10 @@ canvas {
 .row {
   display: flex;
   gap: 6px;
-  align-items: center;
+  align-items: start;
 }
 .name {
+  padding-top: 4px;
   width: 60px;
   flex: none;
 }

@@ -16,7 +16,7 @@ const walls = ref(1);
 const thickness = ref(0.003);
 const fault = ref('');
 const wall = computed(() => wallTransmittance(surface.value, thickness.value));
-const present = computed(() => wall.value.rgb.map((c) => Number((c ** walls.value).toPrecision(3))));
+const present = computed(() => wall.value.rgb.map((c) => c ** walls.value));
 const chosen = ref<number[] | null>(null);
 const wanted = computed(() => chosen.value ?? present.value);
 const lost = computed(() => wall.value.passed ** walls.value);
@@ -28,7 +28,11 @@ const answer = computed(() =>
   ]),
 );
 const CHANNELS = ['red', 'green', 'blue'];
-const tooBright = computed(() => answer.value.tooBright.map((k) => CHANNELS[k]).join(' and '));
+const tooBright = computed(() => {
+  const names = answer.value.tooBright.map((k) => CHANNELS[k]);
+  const list = names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names.at(-1)} are` : `${names[0]} is`;
+  return names.length > 0 ? list : '';
+});
 const path = (parameter: string) => `/surfaces/${props.id}/${parameter}`;
 const rounded = (color: number[]) => color.map((c) => Number(c.toPrecision(4)));
 const asTint = () =>
@@ -78,8 +82,7 @@ const asAbsorption = () =>
     <p class="dim">Now, straight on: {{ present.map((c) => c.toFixed(2)).join(' ') }} (computed, linear).</p>
     <p v-if="fault" role="alert">▲ {{ fault }}</p>
     <p v-if="tooBright" role="alert" data-test="too-bright">
-      ▲ No filter brightens: {{ tooBright }} is wanted above the {{ Math.round(100 * lost) }} % that the reflections
-      leave.
+      ▲ No filter brightens: {{ tooBright }} wanted above the {{ Math.round(100 * lost) }} % that the reflections leave.
     </p>
     <div class="row">
       <Button label="Set as tint" size="small" severity="secondary" data-test="as-tint" @click="asTint" />
@@ -104,6 +107,9 @@ const asAbsorption = () =>
 }
 .row label {
   flex: none;
+}
+.color :deep(.sheet) {
+  margin: 4px 0 6px -122px;
 }
 .color > span {
   width: 116px;
