@@ -80,6 +80,9 @@ const asAbsorption = () =>
       <ColorField id="target-color" :value="wanted" :most="1" @change="chosen = $event" @hold="chosen = $event" />
     </div>
     <p class="dim">Now, straight on: {{ present.map((c) => c.toFixed(2)).join(' ') }} (computed, linear).</p>
+    <p v-if="surface.maps.base_color" class="dim">
+      The texture {{ contents.document!.textures[surface.maps.base_color]?.name }} filters on top of it.
+    </p>
     <p v-if="fault" role="alert">▲ {{ fault }}</p>
     <p v-if="tooBright" role="alert" data-test="too-bright">
       ▲ No filter brightens: {{ tooBright }} wanted above the {{ Math.round(100 * lost) }} % that the reflections leave.
