@@ -125,7 +125,7 @@ describe('glass', function () {
     await page.locator(test('line-textures.gradient-1')).waitFor({ state: 'detached' });
   });
 
-  it('drift: a final that shows less than the preview is asked about, and set right from the list', async () => {
+  it('drift: what differs between preview and final is listed, and copied over', async () => {
     await page.click(test('tab-settings'));
     await page.click(test('way-drift'));
     expect(await textOf(page, test('drift'))).to.match(
@@ -140,6 +140,26 @@ describe('glass', function () {
     await keepPicture(page, 'drift');
     await page.click(test('undo'));
     await page.locator(test('line-final.depth.total')).waitFor({ state: 'detached' });
+    expect(session.complaints).to.deep.equal([]);
+  });
+
+  it('a final that shows less than the preview is asked about first, by button and key', async () => {
+    await makeSmall(session.application.url, ids['LH-030'], { ...FRAME, pixelSamples: 1, 'depth/total': 2 });
+    await page.goto(session.application.url);
+    await page.click(test('open-LH-030'));
+    await page.click(test('render-preview'));
+    await finished('P1');
+    await page.click(test('render-final'));
+    expect(await textOf(page, test('ask-drift'))).to.contain('total depth 2 instead of 4');
+    await keepPicture(page, 'ask-drift');
+    await page.click(test('see-drift'));
+    await page.locator(test('drift-depth/total')).waitFor();
+    await page.locator('.wall').focus();
+    await page.keyboard.press('r');
+    await page.locator(test('ask-drift')).waitFor();
+    expect(((await get(`shots/${ids['LH-030']}`)) as Shot).proofs.length).to.equal(1);
+    await page.click(test('render-anyway'));
+    await page.locator(test('proof-P2')).waitFor();
     expect(session.complaints).to.deep.equal([]);
   });
 

@@ -105,7 +105,7 @@ export function useBenchKeys({ point, keys, busy, fit, copyLink, savePicture, to
     v: () => !bench.isFrames && preview.toggle(),
     x: () => preview.on && (preview.paused = !preview.paused),
     f: () => preview.on && preview.freeze(),
-    r: () => !busy.value && !bench.isFrames && bench.render('proof', { use: expected.proposed }),
+    r: () => !busy.value && !bench.isFrames && expected.send(expected.proposed),
     t: () => slip.lines.length > 0 && !busy.value && bench.render('trial'),
     '?': () => (keys.value = !keys.value),
     Escape: () => {

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 // Sends a proof of the present revision, with either of its settings, and says before what it will take.
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
 import Button from 'primevue/button';
-import { drift, finalLoses, parameterAt, valueWords, type SettingsUse } from '@dusting/core/scene';
+import { parameterAt, valueWords, type SettingsUse } from '@dusting/core/scene';
 import { useBench } from '../stores/bench.ts';
 import { useExpected } from '../stores/expected.ts';
 import { formatRange } from '@dusting/core/diagnose';
@@ -21,26 +21,15 @@ const hint = (use: SettingsUse, key: string) => {
   return `${key}Renders the present revision with its ${use} settings; the slip stays where it is.${range ? ` ${range}, ${from}.` : ''}`;
 };
 
-/** What the final would show less of than the preview that somebody has looked at: it asks first. */
-const lost = computed(() =>
-  bench.shot && bench.done.some((p) => p.use === 'preview') && !bench.done.some((p) => p.use === 'final')
-    ? finalLoses(drift(bench.shot.document))
-    : [],
-);
 const said = computed(() =>
-  lost.value.map(({ path, ...line }) => {
+  expected.lost.map(({ path, ...line }) => {
     const keys = path.split('/');
     const words = (use: SettingsUse) => valueWords([use, ...keys], line[use], bench.shot!.document);
     return `${parameterAt(['final', ...keys])?.title ?? path} ${words('final')} instead of ${words('preview')}`;
   }),
 );
-const asks = ref(false);
-function render(use: SettingsUse, sure = false) {
-  asks.value = use === 'final' && lost.value.length > 0 && !sure;
-  if (!asks.value) bench.render('proof', { use });
-}
 function seeDrift() {
-  asks.value = false;
+  expected.asks = false;
   bench.panel = 'drift';
 }
 </script>
@@ -52,7 +41,7 @@ function seeDrift() {
     variant="outlined"
     :disabled="!bench.shot || !!bench.busy"
     :data-test="`render-${expected.other}`"
-    @click="render(expected.other)"
+    @click="expected.send(expected.other)"
     >{{ expected.other === 'final' ? 'Final' : 'Preview' }}
     <span class="time">{{ about(expected.other) }}</span></Button
   >
@@ -60,16 +49,16 @@ function seeDrift() {
     v-tooltip.bottom="hint(expected.proposed, 'R. ')"
     :disabled="!bench.shot || !!bench.busy"
     :data-test="`render-${expected.proposed}`"
-    @click="render(expected.proposed)"
+    @click="expected.send(expected.proposed)"
     >Render the {{ expected.proposed }} <span class="time">{{ about(expected.proposed) }}</span></Button
   >
   <div
-    v-if="asks"
+    v-if="expected.asks"
     class="ask"
     role="alertdialog"
     aria-label="The final shows less than the preview"
     data-test="ask-drift"
-    @keydown.esc.stop="asks = false"
+    @keydown.esc.stop="expected.asks = false"
   >
     <p>The final shows less light than the preview: {{ said.join('; ') }}.</p>
     <div class="acts">
@@ -86,9 +75,9 @@ function seeDrift() {
         size="small"
         severity="secondary"
         data-test="render-anyway"
-        @click="render('final', true)"
+        @click="expected.send('final', true)"
       />
-      <Button label="Cancel" size="small" severity="secondary" text @click="asks = false" />
+      <Button label="Cancel" size="small" severity="secondary" text @click="expected.asks = false" />
     </div>
   </div>
 </template>

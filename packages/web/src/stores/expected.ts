@@ -1,7 +1,8 @@
-// What a render will take before it is sent, and which one is proposed: the preview until somebody has seen a picture.
+// What a render will take before it is sent, which one is proposed (the preview until somebody has seen a picture), and whether the
+// final is asked about first.
 import { defineStore } from 'pinia';
-import { computed, shallowRef, watch } from 'vue';
-import type { SettingsUse } from '@dusting/core/scene';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { drift, finalLoses, type SettingsUse } from '@dusting/core/scene';
 import { api, type ExpectedTime } from '../api.ts';
 import { useBench } from './bench.ts';
 
@@ -20,5 +21,18 @@ export const useExpected = defineStore('expected', () => {
     },
     { immediate: true },
   );
-  return { times, proposed, other };
+  /** What the final would show less of than a preview that somebody has looked at. */
+  const lost = computed(() =>
+    bench.shot && bench.done.some((p) => p.use === 'preview') && !bench.done.some((p) => p.use === 'final')
+      ? finalLoses(drift(bench.shot.document))
+      : [],
+  );
+  /** The question whether to render the final nevertheless is open. */
+  const asks = ref(false);
+  /** Sends a proof, or asks first. */
+  function send(use: SettingsUse, sure = false) {
+    asks.value = use === 'final' && lost.value.length > 0 && !sure;
+    if (!asks.value) void bench.render('proof', { use });
+  }
+  return { times, proposed, other, lost, asks, send };
 });

@@ -89,7 +89,7 @@ export async function diagnoseGlass(context: DiagnosisContext): Promise<Diagnosi
   }
   const [cured, varied] = [rehearsed.slice(0, tries.length), rehearsed.slice(tries.length)];
   const cuts = regionCuts(picture, region);
-  const ranked = rank(before, cured, limits, curable, context, cuts);
+  const ranked = rank(before, cured, limits, curable, context, region, cuts);
   const found = ranked.filter(({ moved }) => moved >= visible);
   const all = found.reduce((total, { moved }) => total + moved, 0);
 
@@ -140,6 +140,7 @@ function rank(
   limits: DepthCure | null,
   curable: GlassFault[],
   context: DiagnosisContext,
+  region: Region,
   cuts: RegionCuts | null,
 ): Ranked[] {
   const ofLimits = limits ? 1 : 0;
@@ -155,23 +156,27 @@ function rank(
         about,
         evidence: ['checks', 'cures', 'curesTable'],
       };
-      return { id, moved, cause, remedy: { id, ...cure!, effects: effectsOf(before, after, context, cuts) } };
+      return {
+        id,
+        moved,
+        cause,
+        remedy: { id, ...cure!, effects: effectsOf(before, after, secondsOf(context, region), cuts) },
+      };
     })
     .sort((a, b) => b.moved - a.moved);
 }
 
-/** What a rehearsal lets expect of the region: its light and its time, by their ratios to the one without the change. */
-function effectsOf(
-  before: Rehearsal,
-  after: Rehearsal,
-  { seconds }: DiagnosisContext,
-  cuts: RegionCuts | null,
-): Effect[] {
+/**
+ * What is predicted for the region: its light and its time, by their ratios to the render without the change. How the rest of the
+ * frame changes is not known.
+ * @param seconds that the region took
+ */
+function effectsOf(before: Rehearsal, after: Rehearsal, seconds: number, cuts: RegionCuts | null): Effect[] {
   const effects: Effect[] = [];
   const scaled = (now: number, by: number, [low, high]: number[]) => ({ now, target: null, value: now * by, low: now * (1 + (by - 1) * low), high: now * (1 + (by - 1) * high) }); // prettier-ignore
   const inOrder = (effect: Effect): Effect => ({ ...effect, low: Math.min(effect.low, effect.high), high: Math.max(effect.low, effect.high) }); // prettier-ignore
   if (cuts && before.luminance > 0) effects.push(inOrder({ measure: 'luminance', ...scaled(cuts.meanLuminance, after.luminance / before.luminance, LIGHT_RANGE) })); // prettier-ignore
-  if (before.rays > 0 && seconds > 0) effects.push(inOrder({ measure: 'time', ...scaled(seconds, after.rays / before.rays, TIME_RANGE) })); // prettier-ignore
+  if (before.rays > 0 && seconds > 0) effects.push(inOrder({ measure: 'regionTime', ...scaled(seconds, after.rays / before.rays, TIME_RANGE) })); // prettier-ignore
   return effects;
 }
 
