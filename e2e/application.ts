@@ -15,10 +15,12 @@ export interface Session {
 
 /** Folder of what walks keep. */
 export const DATA = process.env.DUSTING_DATA ?? 'data/test';
+// tests never work on a database, or at an address, that somebody has set up for use
+for (const name of ['DATABASE_URL', 'HOST', 'PORT', 'TOKEN']) delete process.env[`DUSTING_${name}`];
 const WITHOUT_PICTURES = { DUSTING_DEMO: 'scenes' };
 
-/** The application on a database of its own, with the demo shots and without their first pictures. */
-export async function startWithDemo(name: string): Promise<Application> {
+/** A data folder with the demo shots, without their first pictures. */
+export async function demoFolder(name: string): Promise<string> {
   // taking the shots in lasts longer than all else of a start: it is done once, and each walk begins with a copy
   const kept = join(DATA, 'demo');
   if (!existsSync(kept)) {
@@ -29,7 +31,12 @@ export async function startWithDemo(name: string): Promise<Application> {
   rmSync(dataFolder, { recursive: true, force: true });
   const copied = spawnSync('cp', ['-a', kept, dataFolder], { encoding: 'utf8' });
   if (copied.status !== 0) throw new Error(copied.stderr);
-  return startApplication({ dataFolder, port: 0, env: WITHOUT_PICTURES });
+  return dataFolder;
+}
+
+/** The application on a database of its own, with the demo shots and without their first pictures. */
+export async function startWithDemo(name: string): Promise<Application> {
+  return startApplication({ dataFolder: await demoFolder(name), port: 0, env: WITHOUT_PICTURES });
 }
 
 /** Makes the final frame of a shot smaller, as its second revision: what a walk shows does not need more pixels. */

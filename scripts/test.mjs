@@ -3,8 +3,9 @@ import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { needKernel, needModules } from './lib/built.mjs';
 import { POSTGRES_PACKAGE } from './lib/postgres.mjs';
-import { has, needKernel, needModules, needPackages, root, say, SetupError } from './lib/run.mjs';
+import { has, needPackages, root, say, SetupError } from './lib/run.mjs';
 
 const dataFolder = join(root, 'data');
 const testFolder = join(dataFolder, 'test');
@@ -21,8 +22,8 @@ try {
     { name: 'openexr', present: () => has('exrheader') },
     { name: 'libtiff-tools', present: () => has('tiffcp') },
   ]);
-  needModules(dataFolder);
-  needKernel(dataFolder);
+  needModules();
+  needKernel();
 } catch (error) {
   if (!(error instanceof SetupError)) throw error;
   say(error.message);
@@ -42,7 +43,7 @@ process.exit(failed > 0 ? 1 : 0);
 async function checks() {
   await step('type check', 'npm', ['run', '--silent', 'typecheck']);
   await step('lint', 'npm', ['run', '--silent', 'lint']);
-  const build = `import('${join(root, 'scripts/lib/run.mjs')}').then((m) => m.needWeb('${dataFolder}'))`;
+  const build = `import('${join(root, 'scripts/lib/built.mjs')}').then((m) => m.needWeb())`;
   return step('build', process.execPath, ['-e', build]);
 }
 

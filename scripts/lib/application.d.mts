@@ -5,7 +5,7 @@ export interface Application {
   stop(): Promise<void>;
 }
 export function startApplication(options: {
-  dataFolder: string;
+  dataFolder?: string;
   port?: number;
   env?: Record<string, string>;
 }): Promise<Application>;

@@ -10,9 +10,10 @@ const WORKER = /new URL\('(\.[^']+)\.ts', import\.meta\.url\)/g;
 /**
  * @param folder of the package, from the root
  * @param programs their modules in its folder src, without suffix
+ * @param beforeChange is called where a bundle is about to become another; may throw
  * @returns the path of each program's bundle
  */
-export async function bundle(folder, programs) {
+export async function bundle(folder, programs, beforeChange = () => {}) {
   const dist = join(root, folder, 'dist');
   const sources = [join(root, folder, 'src'), join(root, 'packages/threads/src')].flatMap(listSources);
   const workers = sources.flatMap((path) =>
@@ -34,7 +35,9 @@ export async function bundle(folder, programs) {
     plugins: [{ name: 'modules', setup }],
   });
   mkdirSync(dist, { recursive: true });
-  for (const { contents, path } of outputFiles) replaceFile(path, contents);
+  const changed = outputFiles.filter(({ contents, path }) => !existsSync(path) || !readFileSync(path).equals(contents));
+  if (changed.some(({ path }) => existsSync(path))) beforeChange();
+  for (const { contents, path } of changed) replaceFile(path, contents);
   return programs.map((name) => join(dist, `${basename(name)}.js`));
 }
 
@@ -60,7 +63,6 @@ function setup(build) {
 
 /** Two programs may start at once, and a third may run from the file: it is never half written. */
 function replaceFile(path, contents) {
-  if (existsSync(path) && readFileSync(path).equals(contents)) return;
   const half = `${path}.${process.pid}`;
   writeFileSync(half, contents);
   renameSync(half, path);

@@ -1,10 +1,11 @@
-import { createHash, timingSafeEqual } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import compression from 'compression';
-import express, { Router, type Express, type RequestHandler, type Response } from 'express';
+import express, { Router, type Express } from 'express';
 import helmet from 'helmet';
 import { createChannel, createSession, type Channel } from 'better-sse';
+import { access, onlyOwnPages } from './access.ts';
+import { checkNesting } from './api/body.ts';
 import { blobRoutes } from './api/blobRoutes.ts';
 import { compareRoutes } from './api/compareRoutes.ts';
 import { defectRoutes } from './api/defectRoutes.ts';
@@ -18,6 +19,7 @@ import { sweepRoutes } from './api/sweepRoutes.ts';
 import { shotRoutes } from './api/shotRoutes.ts';
 import type { Context } from './api/context.ts';
 import type { ServerConfig } from './config.ts';
+import { Missing } from './errors.ts';
 import { problemHandler } from './problems.ts';
 
 /** The web application and its interface, with a channel on which changes are announced. */
@@ -41,7 +43,7 @@ export function createApp(context: Context, config: ServerConfig): { app: Expres
       strictTransportSecurity: false,
     }),
   );
-  if (!config.token) app.use(onlyFromHere);
+  app.use(onlyOwnPages(config.token !== null));
   app.use('/api', apiRouter(context, config, channel));
   app.use(compression());
   app.use(express.static(config.webRoot, { index: false, maxAge: '1h' }));
@@ -55,15 +57,15 @@ export function createApp(context: Context, config: ServerConfig): { app: Expres
 }
 
 /** Everything below /api. The token is asked for by the router itself, so no spelling of an address gets around it. */
-function apiRouter(context: Context, { token }: ServerConfig, channel: Channel): Router {
+function apiRouter(context: Context, { token, port }: ServerConfig, channel: Channel): Router {
   const api = Router();
-  if (token) api.use(needToken(token));
+  if (token) api.use(access(token, port));
   api.get('/events', async (request, response) => {
     channel.register(await createSession(request, response));
   });
   api.use(compression());
-  api.use(express.json({ limit: '4mb' }));
-  api.get('/health', (_request, response) => void response.json({ ready: true }));
+  api.use(express.json({ limit: '4mb' }), checkNesting);
+  api.get('/health', (_request, response) => void response.json({ ready: true, shared: token !== null }));
   api.use(
     shotRoutes(context),
     blobRoutes(context),
@@ -77,33 +79,8 @@ function apiRouter(context: Context, { token }: ServerConfig, channel: Channel):
     logRoutes(context),
     defectRoutes(context),
   );
-  api.use((_request, response) => sendProblem(response, 404, 'Not found', 'There is no such address.'));
+  api.use(() => {
+    throw new Missing('There is no such address.');
+  });
   return api;
-}
-
-/** Refuses pages of other sites that have this machine's browser ask for them. */
-const onlyFromHere: RequestHandler = (request, response, next) => {
-  const local = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
-  if (!local.test(request.get('host') ?? ''))
-    return sendProblem(response, 403, 'Refused', 'This server answers on this machine only.');
-  const origin = request.get('origin');
-  if (origin && !local.test(origin.replace(/^https?:\/\//, '')))
-    return sendProblem(response, 403, 'Refused', 'Requests from other sites are refused.');
-  next();
-};
-
-/** Refuses whoever does not send the token. Digests are compared, so the time taken says nothing about the token. */
-function needToken(token: string): RequestHandler {
-  const digest = (text: string) => createHash('sha256').update(text).digest();
-  const wanted = digest(token);
-  return (request, response, next) => {
-    const header = /^Bearer (.*)$/.exec(request.get('authorization') ?? '')?.[1];
-    const given = header ?? request.query.token;
-    if (typeof given === 'string' && timingSafeEqual(digest(given), wanted)) next();
-    else sendProblem(response, 401, 'Refused', 'An access token is needed.');
-  };
-}
-
-function sendProblem(response: Response, status: number, title: string, detail: string): void {
-  response.status(status).type('application/problem+json').json({ status, title, detail });
 }

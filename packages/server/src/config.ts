@@ -18,11 +18,13 @@ export interface ServerConfig {
   webRoot: string;
   /** Required of every request where the server listens to more than this machine. */
   token: string | null;
+  /** How much larger scenes may be than the usual limits. */
+  importScale: number;
 }
 
 const LOOPBACK = ['127.0.0.1', '::1', 'localhost'];
 
-/** @throws Error where the server would be open to others without a token */
+/** @throws Error where the port is none, or the server would be open to others without a token */
 export function serverConfig(): ServerConfig {
   const host = process.env.DUSTING_HOST ?? '127.0.0.1';
   const token = process.env.DUSTING_TOKEN ?? null;
@@ -30,6 +32,12 @@ export function serverConfig(): ServerConfig {
     throw new Error(
       `DUSTING_HOST=${host} opens the server to other machines: set DUSTING_TOKEN to an access token first`,
     );
+  const port = Number(process.env.DUSTING_PORT ?? 4180);
+  if (!Number.isInteger(port) || port < 0 || port > 65535)
+    throw new Error(`DUSTING_PORT=${process.env.DUSTING_PORT} is no port: set a whole number from 1 to 65535`);
+  const importScale = Number(process.env.DUSTING_IMPORT_SCALE ?? 1);
+  if (!(importScale > 0 && importScale <= 1000))
+    throw new Error(`DUSTING_IMPORT_SCALE=${process.env.DUSTING_IMPORT_SCALE} must be a number from 0 to 1000`);
   const webRoot = new URL('../../web/dist/', import.meta.url).pathname;
-  return { host, port: Number(process.env.DUSTING_PORT ?? 4180), webRoot, token };
+  return { host, port, webRoot, token, importScale };
 }

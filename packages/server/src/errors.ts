@@ -4,3 +4,16 @@ export class Missing extends Error {}
 export class Conflict extends Error {}
 /** The request itself is wrong: 400. */
 export class BadRequest extends Error {}
+/** Whoever asks may not: 401 without the token, 403 from elsewhere, 429 after too many wrong tokens. */
+export class Refused extends Error {
+  constructor(
+    message: string,
+    readonly status: 401 | 403 | 429,
+  ) {
+    super(message);
+  }
+}
+
+/** The refusal of a window that writes over a note which it has not seen. */
+export const noteConflict = (note: string): string =>
+  `Another window has changed this note meanwhile. It says: ${note || '(nothing)'}`;

@@ -20,5 +20,7 @@ const stop = async () => {
 };
 process.on('SIGTERM', stop);
 process.on('SIGINT', stop);
+// whoever started it has gone
+process.on('disconnect', stop);
 await untilMigrated(db);
 await node.run();

@@ -2,7 +2,7 @@ import type { ErrorRequestHandler } from 'express';
 import multer from 'multer';
 import { InputError } from '@dusting/core/formats';
 import { isLostConnection } from './db/connect.ts';
-import { BadRequest, Conflict, Missing } from './errors.ts';
+import { BadRequest, Conflict, Missing, Refused } from './errors.ts';
 
 /** Answers errors as RFC 9457 problem details: what happened, where, what to do. */
 export const problemHandler: ErrorRequestHandler = (error, _request, response, next) => {
@@ -15,6 +15,16 @@ export const problemHandler: ErrorRequestHandler = (error, _request, response, n
     .json({ type: 'about:blank', status, title, detail, ...(place && { place }) });
 };
 
+/** PostgreSQL, appendix A: 53100 disk_full, class 22 data exceptions. */
+const DISK_FULL = '53100';
+const DATA_EXCEPTION = '22';
+
+function databaseCode(error: unknown): string | undefined {
+  const seen = [error, (error as { cause?: unknown })?.cause] as ({ code?: unknown; severity?: unknown } | undefined)[];
+  const code = seen.find((e) => e?.severity !== undefined)?.code;
+  return typeof code === 'string' ? code : undefined;
+}
+
 function describe(error: unknown): { status: number; title: string; detail: string; place?: string } {
   if (error instanceof InputError)
     return { status: 422, title: 'The input cannot be used', detail: error.sentence, place: error.place };
@@ -22,6 +32,7 @@ function describe(error: unknown): { status: number; title: string; detail: stri
   if (error instanceof Error && error.name === 'InputError')
     return { status: 422, title: 'The input cannot be used', detail: error.message };
   if (error instanceof BadRequest) return { status: 400, title: 'The request does not fit', detail: error.message };
+  if (error instanceof Refused) return { status: error.status, title: 'Refused', detail: error.message };
   if (error instanceof Missing) return { status: 404, title: 'Not found', detail: error.message };
   if (error instanceof Conflict)
     return { status: 409, title: 'That does not fit what is there', detail: error.message };
@@ -36,6 +47,21 @@ function describe(error: unknown): { status: number; title: string; detail: stri
       status: 503,
       title: 'The database is away',
       detail: 'The database does not answer. It is tried again by itself; nothing is lost.',
+    };
+  const code = databaseCode(error);
+  if (code === DISK_FULL)
+    return {
+      status: 507,
+      title: 'The disk is full',
+      detail:
+        'The database has no room left, and this was not stored. Delete proofs or shots, or make room on its disk.',
+    };
+  // what the columns cannot hold: numbers out of range, characters that are none
+  if (code?.startsWith(DATA_EXCEPTION))
+    return {
+      status: 400,
+      title: 'The request does not fit',
+      detail: 'It holds a number or characters that cannot be stored.',
     };
   const { status, message } = (error ?? {}) as { status?: number; message?: string };
   if (status && status >= 400 && status < 500)

@@ -20,6 +20,9 @@ describe('requests', () => {
       missing: new Missing('There is no shot 9.'),
       conflict: new Conflict('taken'),
       lost: Object.assign(new Error('x'), { code: 'ECONNREFUSED' }),
+      // PostgreSQL, appendix A: disk_full, character_not_in_repertoire
+      full: new Error('query', { cause: Object.assign(new Error('x'), { code: '53100', severity: 'ERROR' }) }),
+      nul: new Error('query', { cause: Object.assign(new Error('x'), { code: '22021', severity: 'ERROR' }) }),
     };
     app.get('/:kind', (request) => {
       throw errors[request.params.kind];
@@ -39,6 +42,8 @@ describe('requests', () => {
       expect((await ask('bad')).status).to.equal(400);
       expect((await ask('conflict')).status).to.equal(409);
       expect((await ask('lost')).detail).to.contain('nothing is lost');
+      expect(await ask('full')).to.include({ status: 507 });
+      expect((await ask('nul')).status).to.equal(400);
     } finally {
       server.close();
     }

@@ -24,6 +24,7 @@ import { InputError } from './inputError.ts';
 import type { MeshData } from './meshBlob.ts';
 import { surfaceOf, type GltfSurface, type Unsupported } from './gltfSurface.ts';
 import { placesOfExtension, readGltfJson } from './gltfJson.ts';
+import { SCENE_LIMITS, type SceneLimits } from './sceneLimits.ts';
 import { setPose, shutterTimes, type ShutterInterval } from './gltfMotion.ts';
 
 const SUPPORTED = [
@@ -89,8 +90,9 @@ export async function readGltf(
   name: string,
   resources: Record<string, Uint8Array> = {},
   interval: ShutterInterval | null = null,
+  limits: SceneLimits = SCENE_LIMITS,
 ): Promise<GltfScene> {
-  const json = readGltfJson(bytes, name);
+  const json = readGltfJson(bytes, name, limits);
   const known = new Set(SUPPORTED.map((e) => e.EXTENSION_NAME as string));
   const missing = (json.extensionsRequired ?? []).filter((e) => !known.has(e));
   if (missing.length > 0)
@@ -201,10 +203,13 @@ function collect(document: Document, file: string, unsupported: Unsupported[]): 
   const meshes = new Map<string, GltfObject['mesh']>();
   const meshNumbers = new Map(root.listMeshes().map((mesh, i) => [mesh, i]));
 
-  const visit = (node: Node): void => {
-    const transform = affineFromColumns(node.getWorldMatrix());
+  const nodeNumbers = new Map(root.listNodes().map((node, i) => [node, i]));
+
+  const visit = (node: Node, parent: number[] | null): void => {
+    const own = affineFromColumns(node.getMatrix());
+    const transform = parent ? multiplyAffine(parent, own) : own;
     const name = node.getName();
-    const place = `nodes/${root.listNodes().indexOf(node)} (${name})`;
+    const place = `nodes/${nodeNumbers.get(node)} (${name})`;
     if (node.getSkin()) unsupported.push({ feature: 'skin', place, effect: 'the mesh stands in its rest pose' });
     const camera = node.getCamera();
     if (camera && !isFlat(transform)) {
@@ -246,9 +251,9 @@ function collect(document: Document, file: string, unsupported: Unsupported[]): 
       for (const placed of solid)
         result.objects.push({ name: label, mesh: data, surface, transform: placed, laterTransforms: [] });
     });
-    node.listChildren().forEach(visit);
+    for (const child of node.listChildren()) visit(child, transform);
   };
-  scene.listChildren().forEach(visit);
+  for (const node of scene.listChildren()) visit(node, null);
   return result;
 }
 

@@ -1,5 +1,6 @@
 import type { JSONDocument } from '@gltf-transform/core';
 import { InputError } from './inputError.ts';
+import { checkSceneLimits, elementBytes, type SceneLimits } from './sceneLimits.ts';
 
 type GltfJson = JSONDocument['json'];
 
@@ -7,7 +8,7 @@ type GltfJson = JSONDocument['json'];
  * The JSON of a GLB or .gltf file, with the container checked: marks, lengths and the ranges of buffer views and
  * accessors, so that a truncated file is refused with its reason before anything is read from it.
  */
-export function readGltfJson(bytes: Uint8Array, name: string): GltfJson {
+export function readGltfJson(bytes: Uint8Array, name: string, limits: SceneLimits): GltfJson {
   const isBinary =
     bytes.length >= 4 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
   let text: Uint8Array = bytes;
@@ -41,12 +42,16 @@ export function readGltfJson(bytes: Uint8Array, name: string): GltfJson {
   }
   if (typeof json !== 'object' || json === null || !String(json.asset?.version ?? '').startsWith('2'))
     throw new InputError('this is not a glTF 2.0 scene', name);
-  checkRanges(json, name, binaryLength);
+  try {
+    checkRanges(json, name, binaryLength);
+    checkSceneLimits(json, name, limits);
+  } catch (error) {
+    if (error instanceof InputError) throw error;
+    // a list that is none, a number where an object belongs
+    throw new InputError(`its scene description is damaged (${(error as Error).message})`, name);
+  }
   return json;
 }
-
-const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 };
-const ELEMENTS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 };
 
 function checkRanges(json: GltfJson, name: string, binaryLength: number | null): void {
   json.buffers?.forEach((buffer, i) => {
@@ -66,7 +71,7 @@ function checkRanges(json: GltfJson, name: string, binaryLength: number | null):
   });
   json.accessors?.forEach((accessor, i) => {
     const place = `${name}, accessors/${i}`;
-    const size = COMPONENT_BYTES[accessor.componentType] * ELEMENTS[accessor.type];
+    const size = elementBytes(accessor);
     if (!Number.isFinite(size)) throw new InputError('its type is unknown', place);
     if (accessor.bufferView === undefined) return;
     const part = json.bufferViews?.[accessor.bufferView];

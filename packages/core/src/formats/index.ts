@@ -11,4 +11,6 @@ export * from './meshBlob.ts';
 export * from './gltf.ts';
 export { SHUTTER_DEFAULTS, type ShutterInterval } from './gltfMotion.ts';
 export * from './gltfSurface.ts';
+export { SCENE_LIMITS, scaledLimits, type SceneLimits } from './sceneLimits.ts';
 export { readObj } from './obj.ts';
+export { textOf } from './textOf.ts';

@@ -1,5 +1,6 @@
 // Interlaced PNG pictures of less than 8 bits as ones that are not: the library reads their passes wrongly.
 import { unzlibSync, zlibSync } from 'fflate';
+import { joined } from './pngChunks.ts';
 
 /** First column and row, and steps, of the seven passes (ISO/IEC 15948, 8.2). */
 const PASSES = [[0, 0, 8, 8], [4, 0, 8, 8], [0, 4, 4, 8], [2, 0, 4, 4], [0, 2, 2, 4], [1, 0, 2, 2], [0, 1, 1, 2]]; // prettier-ignore
@@ -80,15 +81,5 @@ function chunk(type: number, body: Uint8Array): Uint8Array {
   data.setUint32(0, body.length);
   data.setUint32(4, type);
   out.set(body, 8);
-  return out;
-}
-
-function joined(parts: Uint8Array[]): Uint8Array {
-  const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
-  let at = 0;
-  for (const part of parts) {
-    out.set(part, at);
-    at += part.length;
-  }
   return out;
 }

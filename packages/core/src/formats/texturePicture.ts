@@ -11,6 +11,7 @@ import {
 import { checkPictureSize, InputError } from './inputError.ts';
 import { isExr, readExr, readExrHeader } from './exr/index.ts';
 import { isHdr, readHdr } from './hdr.ts';
+import { pictureChunks } from './pngChunks.ts';
 import { withoutInterlace } from './pngInterlace.ts';
 import { isTiff, readTiff } from './tiff.ts';
 
@@ -81,8 +82,9 @@ function fromPng(bytes: Uint8Array, place: string, encoding: TextureEncoding): T
   checkPictureSize(size.getUint32(16), size.getUint32(20), place);
   let png;
   try {
-    const rows = withoutInterlace(bytes);
-    png = decodePng(rows, { checkCrc: rows === bytes });
+    const bare = pictureChunks(bytes);
+    const rows = withoutInterlace(bare);
+    png = decodePng(rows, { checkCrc: rows === bare });
   } catch (error) {
     throw new InputError(`the PNG picture cannot be read (${(error as Error).message})`, place);
   }
@@ -90,9 +92,11 @@ function fromPng(bytes: Uint8Array, place: string, encoding: TextureEncoding): T
   const pixels = width * height;
   if (palette) {
     const spread = new Uint8Array(pixels * 4);
-    unpackBits(data, width, height, depth).forEach((index, i) =>
-      spread.set([...(palette[index] ?? [0, 0, 0]), 255].slice(0, 4), i * 4),
-    );
+    const indices = unpackBits(data, width, height, depth);
+    for (let i = 0; i < pixels; i++) {
+      const entry = palette[indices[i]];
+      for (let k = 0; k < 4; k++) spread[i * 4 + k] = entry?.[k] ?? (k < 3 ? 0 : 255);
+    }
     return { width, height, texels: decodeChannels(spread, 4, pixels, 255, encoding) };
   }
   if (depth < 8) {

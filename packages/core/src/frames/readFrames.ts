@@ -88,11 +88,17 @@ function readOne({ name, bytes }: FrameFile, wanted: ExrWanted): Picture {
   }
   const { width, height, texels } = readTexture(bytes, name, { ...PLAIN_SPACE, encoding: 'srgb' });
   const window = { x: 0, y: 0, width, height };
-  const solid = texels.every((v, i) => i % 4 !== 3 || v === 1);
-  const channels = [...(solid ? 'RGB' : 'RGBA')].map((channel, k): Channel => ({
-    name: channel,
-    type: 'float',
-    data: texels.filter((_, i) => i % 4 === k),
-  }));
-  return { width, height, dataWindow: window, displayWindow: window, channels, metadata: {} };
+  return { width, height, dataWindow: window, displayWindow: window, channels: planesOf(texels), metadata: {} };
+}
+
+/** RGB, and A where any pixel is not solid: one plane after the other, as a whole frame may be hundreds of megabytes. */
+function planesOf(texels: Float32Array): Channel[] {
+  const pixels = texels.length / 4;
+  let solid = true;
+  for (let i = 3; solid && i < texels.length; i += 4) solid = texels[i] === 1;
+  return [...(solid ? 'RGB' : 'RGBA')].map((name, k): Channel => {
+    const data = new Float32Array(pixels);
+    for (let i = 0; i < pixels; i++) data[i] = texels[i * 4 + k];
+    return { name, type: 'float', data };
+  });
 }

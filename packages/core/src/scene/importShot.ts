@@ -4,12 +4,14 @@ import {
   InputError,
   MESH_MEDIA_TYPE,
   PLAIN_SPACE,
+  SCENE_LIMITS,
   readGltf,
   readObj,
   readTexture,
   type GltfScene,
   type GltfSurface,
   type GltfTexture,
+  type SceneLimits,
   type TextureEncoding,
   type Unsupported,
   type MeshData,
@@ -44,7 +46,11 @@ export interface ImportedShot {
  * settings file (JSON, laid over the shot document as an RFC 7396 merge patch) with the pictures that it names.
  * @throws InputError naming the file and the place; nothing is half done
  */
-export async function importShot(files: ImportFile[], name?: string): Promise<ImportedShot> {
+export async function importShot(
+  files: ImportFile[],
+  name?: string,
+  limits: SceneLimits = SCENE_LIMITS,
+): Promise<ImportedShot> {
   const scenes = files.filter((f) => isSceneFile(f.name));
   if (scenes.length !== 1)
     throw new InputError(
@@ -59,7 +65,7 @@ export async function importShot(files: ImportFile[], name?: string): Promise<Im
   const overlay = settings.length > 0 ? readOverlay(settings[0]) : null;
   const gltf = /\.obj$/i.test(scene.name)
     ? readObj(scene.bytes, scene.name, resources)
-    : await readGltf(scene.bytes, scene.name, resources, overlay?.motion ?? null);
+    : await readGltf(scene.bytes, scene.name, resources, overlay?.motion ?? null, limits);
   const blobs: Blobs = new Map();
   const document = await toDocument(gltf, scene.name, name ?? scene.name.replace(/\.[^.]*$/, ''), blobs);
   const merged = overlay ? await overlaySettings(document, overlay, settings[0], files, blobs) : document;
@@ -83,12 +89,19 @@ async function toDocument(gltf: GltfScene, file: string, name: string, blobs: Bl
   const ids = new IdMaker();
   const document = blankShot(name);
   const textures = new Map<string, string>();
+  // many surfaces may share one picture: it is read once
+  const pictures = new Map<Uint8Array, { blob: string; width: number; height: number }>();
+  const addPicture = async ({ bytes, mediaType, place }: GltfTexture) => {
+    const { width, height } = readTexture(bytes, `${file}, ${place}`, PLAIN_SPACE);
+    const picture = { blob: await addBlob(blobs, bytes, mediaType), width, height };
+    pictures.set(bytes, picture);
+    return picture;
+  };
   const addTexture = async (texture: GltfTexture | null, encoding: TextureEncoding) => {
     if (!texture) return undefined;
-    const { bytes, mediaType, name: textureName, place, ...placement } = texture;
+    const { bytes, mediaType: _, name: textureName, place: __, ...placement } = texture;
     const space = { ...PLAIN_SPACE, encoding };
-    const { width, height } = readTexture(bytes, `${file}, ${place}`, space);
-    const blob = await addBlob(blobs, bytes, mediaType);
+    const { blob, width, height } = pictures.get(bytes) ?? (await addPicture(texture));
     const key = JSON.stringify([blob, encoding, placement]);
     if (!textures.has(key)) {
       const id = ids.make('texture', textureName);
@@ -226,6 +239,8 @@ export function hasLight(document: ShotDocument): boolean {
 /** Readable ids that stay the same for the same file: "jar-wall", "jar-wall-2". */
 class IdMaker {
   private readonly used = new Set<string>();
+  /** The number that is tried next for a name: thousands of objects may bear the same. */
+  private readonly next = new Map<string, number>();
   make(group: string, name: string): string {
     const slug =
       name
@@ -234,8 +249,12 @@ class IdMaker {
         .replace(/[^a-z0-9]+/g, '-')
         .replace(/^-+|-+$/g, '')
         .slice(0, 60) || group;
+    const key = `${group}/${slug}`;
     let id = slug;
-    for (let n = 2; this.used.has(`${group}/${id}`); n++) id = `${slug}-${n}`;
+    for (let n = this.next.get(key) ?? 2; this.used.has(`${group}/${id}`); n++) {
+      id = `${slug}-${n}`;
+      this.next.set(key, n + 1);
+    }
     this.used.add(`${group}/${id}`);
     return id;
   }

@@ -1,14 +1,13 @@
 import { Router } from 'express';
-import { PLAIN_SPACE, readTexture } from '@dusting/core/formats';
 import { mediaTypeOf } from '@dusting/core/scene';
 import { loadBlob, saveBlob } from '../store/blobStore.ts';
 import { BadRequest, Missing } from '../errors.ts';
 import { answer } from './answer.ts';
 import type { TakenPicture } from '../answers/index.ts';
 import type { Context } from './context.ts';
-import { filesOf, upload } from './upload.ts';
+import { filesOf, takeFiles } from './upload.ts';
 
-export function blobRoutes({ db }: Context): Router {
+export function blobRoutes({ db, pictures }: Context): Router {
   const router = Router();
 
   /** A file of a scene: named by what is in it, it never changes. */
@@ -24,10 +23,10 @@ export function blobRoutes({ db }: Context): Router {
   });
 
   /** Takes in a picture for a texture or the environment. What cannot be read is refused with the reason. */
-  router.post('/pictures', upload.array('files'), async (request, response) => {
+  router.post('/pictures', takeFiles, async (request, response) => {
     const [file] = filesOf(request);
     if (!file) throw new BadRequest('No file arrived: choose a picture (PNG, JPEG, TIFF, OpenEXR or Radiance HDR).');
-    const { width, height } = readTexture(file.bytes, file.name, PLAIN_SPACE);
+    const { width, height } = await pictures.textureSize(file.name, file.bytes);
     const blob = await saveBlob(db, file.bytes, mediaTypeOf(file.name));
     answer<TakenPicture>(response, { name: file.name, blob, width, height }, 201);
   });

@@ -1,7 +1,8 @@
 import { Type, type Static, type TSchema } from '@sinclair/typebox';
 import { Ajv, type ValidateFunction } from 'ajv';
+import type { RequestHandler } from 'express';
 import { DEFECT_KINDS, RENDER_KINDS } from '@dusting/core/diagnose';
-import { LOG_PATTERN_KINDS } from '@dusting/core/frames';
+import { LayerMapping, LOG_PATTERN_KINDS } from '@dusting/core/frames';
 import { describe } from '@dusting/core/scene';
 import { BadRequest } from '../errors.ts';
 
@@ -16,13 +17,27 @@ export function parse<T extends TSchema>(schema: T, value: unknown): Static<T> {
   return value as Static<T>;
 }
 
+const MOST_NESTING = 100;
+
+/** Refuses bodies that are nested so deep that whatever walks them would run out of stack. */
+export const checkNesting: RequestHandler = (request, _response, next) => {
+  let level: unknown[] = [request.body];
+  for (let depth = 0; level.length > 0; depth++) {
+    if (depth > MOST_NESTING) throw new BadRequest(`The body is nested more than ${MOST_NESTING} deep.`);
+    level = level.flatMap((value) => (value && typeof value === 'object' ? Object.values(value) : []));
+  }
+  next();
+};
+
 const closed = { additionalProperties: false };
+/** Any side of any picture is shorter. */
+const MOST_PIXELS = 2 ** 20;
 export const Region = Type.Object(
   {
-    x: Type.Integer({ minimum: 0 }),
-    y: Type.Integer({ minimum: 0 }),
-    width: Type.Integer({ minimum: 1 }),
-    height: Type.Integer({ minimum: 1 }),
+    x: Type.Integer({ minimum: 0, maximum: MOST_PIXELS }),
+    y: Type.Integer({ minimum: 0, maximum: MOST_PIXELS }),
+    width: Type.Integer({ minimum: 1, maximum: MOST_PIXELS }),
+    height: Type.Integer({ minimum: 1, maximum: MOST_PIXELS }),
   },
   closed,
 );
@@ -35,15 +50,19 @@ const Patch = Type.Array(
   { maxItems: 1000 },
 );
 const Use = Type.Union([Type.Literal('preview'), Type.Literal('final')]);
-const Id = Type.Integer({ minimum: 1 });
+const Id = Type.Integer({ minimum: 1, maximum: 2 ** 31 - 1 });
 const Reason = Type.String({ maxLength: 2000 });
 
+/** A shot's name: what stands on the page, and in the names of files. */
+export const ShotName = Type.String({ title: 'name', minLength: 1, maxLength: 200 });
+
 /** How many edits of the shot the window knew of when it made its own. */
-const Edits = Type.Integer({ minimum: 0 });
+const Edits = Type.Integer({ minimum: 0, maximum: 2 ** 31 - 2 });
 
 export const SlipBody = Type.Object({ patch: Patch, edits: Edits }, closed);
 export const KeepBody = Type.Object({ edits: Edits, reason: Reason }, closed);
-export const NoteBody = Type.Object({ note: Reason }, closed);
+/** `was`: the note that is written over. */
+export const NoteBody = Type.Object({ note: Reason, was: Reason }, closed);
 export const PredictBody = Type.Object({ use: Use, proof: Id, region: Type.Union([Region, Type.Null()]) }, closed);
 export const ProofBody = Type.Object(
   {
@@ -89,8 +108,10 @@ export const SweepBody = Type.Object(
   { use: Use, region: Type.Union([Region, Type.Null()]), axes: Type.Array(Axis, { minItems: 1, maxItems: 2 }) },
   closed,
 );
-export const DecisionBody = Type.Object({ keep: Type.Boolean(), reason: Reason }, closed);
-export const RevertBody = Type.Object({ revision: Id }, closed);
+export const DecisionBody = Type.Object({ keep: Type.Boolean(), reason: Reason, edits: Edits }, closed);
+export const RevertBody = Type.Object({ revision: Id, edits: Edits }, closed);
+/** `was`: what the layers were taken for. */
+export const MappingBody = Type.Object({ mapping: LayerMapping, was: LayerMapping }, closed);
 export const DefectBody = Type.Object(
   {
     kind: Type.Union(DEFECT_KINDS.map((k) => Type.Literal(k))),
@@ -108,7 +129,10 @@ export const DefectChange = Type.Object(
   },
   closed,
 );
-export const ProofChange = Type.Object({ note: Type.Optional(Reason), pinned: Type.Optional(Type.Boolean()) }, closed);
+export const ProofChange = Type.Object(
+  { note: Type.Optional(Reason), was: Type.Optional(Reason), pinned: Type.Optional(Type.Boolean()) },
+  closed,
+);
 export const ReferenceBody = Type.Object({ proof: Type.Union([Id, Type.Null()]) }, closed);
 export const DiagnoseBody = Type.Object({ proof: Id, again: Type.Optional(Type.Boolean()) }, closed);
 

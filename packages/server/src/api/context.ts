@@ -1,26 +1,40 @@
 import type { Remote } from 'comlink';
-import type { Request } from 'express';
+import type { Request, Response } from 'express';
 import type { Region } from '@dusting/core/image';
 import type { Database } from '../db/connect.ts';
 import type { DiagnosisThread } from '../diagnosing/diagnosisThread.ts';
+import type { Importer } from '../importing/importer.ts';
 import type { PictureWorker } from '../pictures/pictureWorker.ts';
 import type { ProgressPictures } from '../pictures/progressPicture.ts';
 import type { PreviewSessions } from '../preview/previewSessions.ts';
-import { BadRequest } from '../errors.ts';
+import { BadRequest, Missing } from '../errors.ts';
 
 export interface Context {
   db: Database;
+  importer: Importer;
   pictures: Remote<PictureWorker>;
   diagnosing: Remote<DiagnosisThread>;
   progress: ProgressPictures;
   previews: PreviewSessions;
 }
 
-/** A whole number from the address or its query. @throws BadRequest */
+/** The largest number of the database's column integer. */
+const MOST = 2 ** 31 - 1;
+
+/** A whole number from the address or its query. @throws BadRequest; Missing for an id that nothing can have */
 export function whole(request: Request, name: string, from: 'params' | 'query' = 'params'): number {
   const value = Number(request[from][name]);
   if (!Number.isInteger(value) || value < 0) throw new BadRequest(`${name} must be a whole number.`);
-  return value;
+  if (value <= MOST) return value;
+  if (from === 'params') throw new Missing(`There is no ${name} ${value}.`);
+  throw new BadRequest(`${name} must be ${MOST} at most.`);
+}
+
+/** Aborts once whoever asked has gone: the page was closed, or an upload was cancelled. */
+export function goneSignal(response: Response): AbortSignal {
+  const gone = new AbortController();
+  response.once('close', () => !response.writableFinished && gone.abort(new Error('whoever asked has gone')));
+  return gone.signal;
 }
 
 /** The window of the browser that asks: its edits are told apart from those of others. */

@@ -1,21 +1,22 @@
 // Frames that another renderer wrote, and what their layers are.
 import { Router } from 'express';
-import { checkRoles, groupFrames, isFrameFile, isLogFile, LayerMapping, readLogLines } from '@dusting/core/frames';
+import { checkRoles, groupFrames, isFrameFile, isLogFile, readLogLines, type LayerMapping } from '@dusting/core/frames';
+import { textOf } from '@dusting/core/formats';
 import type { LogLine } from '../db/schema.ts';
 import { addFramesTo, knownRoles, saveMapping, type TakenFrame } from '../store/frameStore.ts';
 import { getPicture } from '../store/proofStore.ts';
 import { getShot } from '../store/shotStore.ts';
 import { BadRequest } from '../errors.ts';
-import { parse } from './body.ts';
+import { MappingBody, parse } from './body.ts';
 import { whole, type Context } from './context.ts';
-import { filesOf, upload, type UploadedFile } from './upload.ts';
+import { filesOf, takeFiles, type UploadedFile } from './upload.ts';
 
 export function frameRoutes(context: Context): Router {
   const { db, pictures } = context;
   const router = Router();
 
   /** More frames of a shot that came as frames. */
-  router.post('/shots/:shot/frames', upload.array('files'), async (request, response) => {
+  router.post('/shots/:shot/frames', takeFiles, async (request, response) => {
     const shot = await getShot(db, whole(request, 'shot'));
     if (!shot.mapping) throw new BadRequest('This shot has a scene: its proofs are rendered, not brought in.');
     const { frames, mapping, log } = await takeFrames(context, filesOf(request), shot.mapping);
@@ -27,9 +28,9 @@ export function frameRoutes(context: Context): Router {
   router.put('/shots/:shot/mapping', async (request, response) => {
     const shot = await getShot(db, whole(request, 'shot'));
     if (!shot.mapping) throw new BadRequest('The layers of a rendered shot are known.');
-    const roles = parse(LayerMapping, request.body);
-    checkRoles(roles);
-    await saveMapping(db, shot.id, { ...shot.mapping, ...roles }, roles);
+    const { mapping, was } = parse(MappingBody, request.body);
+    checkRoles(mapping);
+    await saveMapping(db, shot.id, { ...shot.mapping, ...mapping }, mapping, was);
     response.json({});
   });
 
@@ -63,7 +64,7 @@ export async function takeFrames(
   const at = new Date().toISOString();
   const log = files
     .filter((f) => isLogFile(f.name))
-    .flatMap((f) => readLogLines(new TextDecoder().decode(f.bytes)))
+    .flatMap((f) => readLogLines(textOf(f.bytes)))
     .map((line) => ({ at, ...line }));
   return { frames, mapping, log };
 }

@@ -1,12 +1,15 @@
-import { Router } from 'express';
+import { Router, type Request } from 'express';
 import type { PreviewWish } from '@dusting/preview';
 import { Missing } from '../errors.ts';
-import { getShot } from '../store/shotStore.ts';
+import { getRevision, getShot } from '../store/shotStore.ts';
 import { LookBody, parse, PauseBody, WishBody } from './body.ts';
 import { whole, windowOf, type Context } from './context.ts';
 
 /** Milliseconds that a question for the next picture waits. */
 const WAIT = 10_000;
+
+/** The preview of the window that asks, where it has one. */
+const placeOf = (request: Request) => ({ window: windowOf(request), shot: whole(request, 'shot'), start: false });
 
 /** Live previews of scenes that are too large for the browser. */
 export function previewRoutes({ db, previews }: Context): Router {
@@ -15,17 +18,19 @@ export function previewRoutes({ db, previews }: Context): Router {
   router.put('/shots/:shot/preview', async (request, response) => {
     const shot = await getShot(db, whole(request, 'shot'));
     const { number, revision, wish } = parse(WishBody, request.body);
-    await previews.find(windowOf(request), shot.id, true)!.show(revision, number, wish as PreviewWish);
+    await getRevision(db, shot.id, revision); // refused here, where somebody reads the answer
+    const place = { window: windowOf(request), shot: shot.id, start: true };
+    await previews.ask(place, (stage) => stage.show(revision, number, wish as PreviewWish));
     response.json({});
   });
   router.put('/shots/:shot/preview/interest', async (request, response) => {
     const { interest } = parse(LookBody, request.body);
-    await previews.find(windowOf(request), whole(request, 'shot'), false)?.lookAt(interest);
+    await previews.ask(placeOf(request), (stage) => stage.lookAt(interest));
     response.json({});
   });
   router.put('/shots/:shot/preview/pause', async (request, response) => {
     const { on } = parse(PauseBody, request.body);
-    await previews.find(windowOf(request), whole(request, 'shot'), false)?.pause(on);
+    await previews.ask(placeOf(request), (stage) => stage.pause(on));
     response.json({});
   });
   router.delete('/shots/:shot/preview', (request, response) => {
@@ -35,9 +40,9 @@ export function previewRoutes({ db, previews }: Context): Router {
 
   /** The next picture: what it is in a header, then // u32 object + 1 and u32 surface + 1 of each pixel, halves of R, G, B */
   router.get('/shots/:shot/preview/picture', async (request, response) => {
-    const session = previews.find(windowOf(request), whole(request, 'shot'), false);
-    if (!session) throw new Missing('No preview is computed for this window.');
-    const next = await session.next(whole(request, 'after', 'query'), WAIT);
+    const after = whole(request, 'after', 'query');
+    const next = await previews.ask(placeOf(request), (stage) => stage.next(after, WAIT));
+    if (next === undefined) throw new Missing('No preview is computed for this window.');
     if (!next) return void response.status(204).end();
     const { serial, answer } = next;
     if (!('picture' in answer)) return void response.json({ serial, ...answer });

@@ -4,12 +4,13 @@ import { intersectRegions } from '@dusting/core/image';
 import { COST_LAYERS, type CostLayer, type CostShare } from '@dusting/core/render';
 import { coarseRegion } from '../node/coarse.ts';
 import { loadBlob } from '../store/blobStore.ts';
-import { cancelProof, changeProof, decide, getCoarse, getPicture, getProof } from '../store/proofStore.ts';
+import { cancelProof, changeProof, getCoarse, getPicture, getProof } from '../store/proofStore.ts';
 import { sendRender } from '../rendering/sendRender.ts';
 import { removeProof } from '../store/removal.ts';
-import { addRevision, getShot } from '../store/shotStore.ts';
-import { BadRequest, Conflict, Missing } from '../errors.ts';
+import { getShot } from '../store/shotStore.ts';
+import { BadRequest, Missing } from '../errors.ts';
 import { DecisionBody, parse, ProofBody, ProofChange } from './body.ts';
+import { decideTrial, takeDecisionBack } from '../store/trialStore.ts';
 import { answer } from './answer.ts';
 import type { Pixel, ProofRow, RegionReading } from '../answers/index.ts';
 import { whole, windowOf, type Context } from './context.ts';
@@ -93,7 +94,7 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
   router.get('/proofs/:proof/cost/:layer', async (request, response) => {
     const { source } = await getPicture(db, whole(request, 'proof'));
     const { layer } = request.params;
-    const cost = layer in COST_LAYERS ? await pictures.costShare(source, layer as CostLayer) : null;
+    const cost = Object.hasOwn(COST_LAYERS, layer) ? await pictures.costShare(source, layer as CostLayer) : null;
     if (!cost) throw new Missing(`The proof does not say what its pixels cost in ${layer}.`);
     answer<CostShare>(response, cost);
   });
@@ -108,23 +109,15 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
 
   /** Keeps a trial's changes as the next revision, or drops them. */
   router.post('/proofs/:proof/decision', async (request, response) => {
-    const proof = await getProof(db, whole(request, 'proof'));
-    const { keep, reason } = parse(DecisionBody, request.body);
-    if (proof.kind !== 'trial') throw new BadRequest('Only a trial can be kept or dropped.');
-    if (proof.decision) throw new Conflict(`This trial was ${proof.decision} already.`);
+    const { keep, reason, edits } = parse(DecisionBody, request.body);
     if (keep && !reason.trim()) throw new BadRequest('Write down why the change is kept.');
-    const revision = keep
-      ? await addRevision(db, proof.shot, proof.patch, reason.trim(), { window: windowOf(request) })
-      : null;
-    await decide(db, proof.id, keep ? 'kept' : 'dropped', reason.trim());
-    response.json({ revision });
+    const decision = { keep, reason: reason.trim() };
+    const editor = { window: windowOf(request), edits };
+    response.json({ revision: await decideTrial(db, whole(request, 'proof'), decision, editor) });
   });
 
-  /** Takes a decision back. A revision that it made stays in the history. */
   router.delete('/proofs/:proof/decision', async (request, response) => {
-    const proof = await getProof(db, whole(request, 'proof'));
-    if (!proof.decision) throw new Conflict('Nothing was decided about this proof.');
-    await decide(db, proof.id, null, null);
+    await takeDecisionBack(db, whole(request, 'proof'));
     response.status(204).end();
   });
 

@@ -8,8 +8,13 @@ export function sendHalves(
   channels: string[],
   halves: Uint16Array,
 ): void {
+  // a header holds Latin letters alone, and channels are named in any script
+  const header = JSON.stringify({ width, height, channels }).replace(
+    /[^ -~]/g,
+    (unit) => `\\u${unit.charCodeAt(0).toString(16).padStart(4, '0')}`,
+  );
   response
     .set('content-type', 'application/octet-stream')
-    .set('x-picture', JSON.stringify({ width, height, channels }))
+    .set('x-picture', header)
     .send(Buffer.from(halves.buffer, halves.byteOffset, halves.byteLength));
 }

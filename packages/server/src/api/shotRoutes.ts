@@ -6,7 +6,6 @@ import {
   changesSeen,
   changeWords,
   differenceOf,
-  importShot,
   isSceneFile,
   patchShot,
   type ShotDocument,
@@ -27,13 +26,13 @@ import {
 import { listSweeps } from '../store/sweepStore.ts';
 import { removeShot } from '../store/removal.ts';
 import { BadRequest } from '../errors.ts';
-import { KeepBody, NoteBody, parse, RevertBody, SlipBody } from './body.ts';
+import { KeepBody, NoteBody, parse, RevertBody, ShotName, SlipBody } from './body.ts';
 import { answer } from './answer.ts';
 import type { Shot, ShotRow } from '../answers/index.ts';
-import { whole, windowOf, type Context } from './context.ts';
+import { goneSignal, whole, windowOf, type Context } from './context.ts';
 import { addFrameShot } from '../store/frameStore.ts';
 import { takeFrames } from './frameRoutes.ts';
-import { filesOf, upload } from './upload.ts';
+import { filesOf, takeFiles } from './upload.ts';
 
 export function shotRoutes(context: Context): Router {
   const { db } = context;
@@ -67,21 +66,24 @@ export function shotRoutes(context: Context): Router {
   });
 
   /** A shot of a scene with its files, or of frames that another renderer wrote. */
-  router.post('/shots', upload.array('files'), async (request, response) => {
+  router.post('/shots', takeFiles, async (request, response) => {
     const files = filesOf(request);
     if (files.length === 0)
       throw new BadRequest('No file arrived: choose a scene (.glb, or .gltf or .obj with its files), or frames.');
     const given = request.body.name;
-    const name = typeof given === 'string' && given.trim() ? given.trim() : undefined;
+    const name = typeof given === 'string' && given.trim() ? parse(ShotName, given.trim()) : undefined;
+    const gone = goneSignal(response);
     if (!files.some((f) => isSceneFile(f.name)) && files.some((f) => isFrameFile(f.name))) {
       const { frames, mapping, log } = await takeFrames(context, files, {});
+      gone.throwIfAborted();
       const title = name ?? files[0].name.replace(/\.[^.]*$/, '');
       return void response
         .status(201)
         .json({ id: await addFrameShot(db, title, mapping, frames, log), unsupported: [] });
     }
-    const imported = await importShot(files, name);
+    const imported = await context.importer.read(files, name, gone);
     if (name) imported.document.name = name;
+    gone.throwIfAborted();
     const id = await addShot(db, imported);
     response.status(201).json({ id, unsupported: imported.unsupported });
   });
@@ -132,15 +134,16 @@ export function shotRoutes(context: Context): Router {
   });
 
   router.patch('/shots/:shot/revisions/:revision', async (request, response) => {
-    const { note } = parse(NoteBody, request.body);
-    await saveRevisionNote(db, whole(request, 'shot'), whole(request, 'revision'), note);
+    const { note, was } = parse(NoteBody, request.body);
+    await saveRevisionNote(db, whole(request, 'shot'), whole(request, 'revision'), note, was);
     response.json({});
   });
 
   /** What differs between two revisions, in words. */
   router.get('/shots/:shot/changes', async (request, response) => {
     const shot = whole(request, 'shot');
-    const [from, to] = await Promise.all(['from', 'to'].map((k) => getRevision(db, shot, whole(request, k, 'query'))));
+    const numbers = ['from', 'to'].map((k) => whole(request, k, 'query'));
+    const [from, to] = await Promise.all(numbers.map((number) => getRevision(db, shot, number)));
     response.json(changeWords(from, to));
   });
 
@@ -164,10 +167,10 @@ export function shotRoutes(context: Context): Router {
   /** Returns to an earlier revision, by a new one. */
   router.post('/shots/:shot/revert', async (request, response) => {
     const shot = await getShot(db, whole(request, 'shot'));
-    const { revision } = parse(RevertBody, request.body);
+    const { revision, edits } = parse(RevertBody, request.body);
     const patch = differenceOf(shot.document, await getRevision(db, shot.id, revision));
     if (patch.length === 0) throw new BadRequest('That revision is the same as the present one.');
-    const editor = { window: windowOf(request) };
+    const editor = { window: windowOf(request), edits };
     const number = await addRevision(db, shot.id, patch, `Back to revision ${revision}`, editor);
     response.status(201).json({ revision: number });
   });

@@ -1,9 +1,20 @@
-import type { Request } from 'express';
+import type { Request, RequestHandler } from 'express';
 import multer from 'multer';
+import { BadRequest } from '../errors.ts';
 
 const MOST_BYTES = 512 * 2 ** 20;
 
-export const upload = multer({ storage: multer.memoryStorage(), limits: { fileSize: MOST_BYTES, files: 400 } });
+const multipart = multer({
+  storage: multer.memoryStorage(),
+  limits: { fileSize: MOST_BYTES, files: 400, fields: 20, fieldSize: 2 ** 16, fieldNameSize: 200 },
+});
+
+/** Takes the files of a form into memory. @throws BadRequest where the form is damaged */
+export const takeFiles: RequestHandler = (request, response, next) =>
+  multipart.array('files')(request, response, (error: unknown) => {
+    if (!error || error instanceof multer.MulterError) return next(error);
+    next(new BadRequest(`The upload is damaged or was cut off (${(error as Error).message}).`));
+  });
 
 export interface UploadedFile {
   name: string;

@@ -18,8 +18,9 @@ export interface Connection {
 /** A pool of connections. Lost connections are replaced by the next query, so a restart of the database only delays. */
 export function connect(url: string, connections: number): Connection {
   const pool = new pg.Pool({ connectionString: url, max: connections, connectionTimeoutMillis: 5000 });
-  // an idle connection that breaks is not worth ending the process for
+  // a connection that breaks is not worth ending the process for: idle, or between two queries of one that uses it
   pool.on('error', () => {});
+  pool.on('connect', (client) => client.on('error', () => {}));
   return { db: drizzle(pool, { schema }), pool };
 }
 

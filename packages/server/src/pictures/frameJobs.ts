@@ -1,6 +1,14 @@
 // Frames of other renderers, on their way in.
 import { applyRoles, proposeRoles, readFrame, sourceLayers, sourceOf, type FrameFiles, type LayerMapping, type SourceLayer } from '@dusting/core/frames'; // prettier-ignore
-import { InputError, isExr, matteLayers, readExrHeader, writeExr } from '@dusting/core/formats';
+import {
+  InputError,
+  isExr,
+  matteLayers,
+  PLAIN_SPACE,
+  readExrHeader,
+  readTexture,
+  writeExr,
+} from '@dusting/core/formats';
 import { shrinkPicture } from '../node/coarse.ts';
 import type { TakenFrame } from '../store/frameStore.ts';
 import { isLarge, nativeDeflate, nativeInflate, outlineOf, type OpenPictures } from './openPictures.ts';
@@ -11,6 +19,12 @@ export const frameJobs = (pictures: OpenPictures) => ({
     const source = await pictures.outline({ blob, mapping: null });
     const hidden = new Set(matteLayers(source));
     return sourceLayers(source).filter(({ name }) => !hidden.has(name));
+  },
+
+  /** Reads a picture for a texture or an environment. @throws InputError */
+  textureSize(name: string, bytes: Uint8Array): { width: number; height: number } {
+    const { width, height } = placed(() => readTexture(bytes, name, PLAIN_SPACE));
+    return { width, height };
   },
 
   /** Reads the files of one frame. @param known what was said of layers; for others it is proposed */

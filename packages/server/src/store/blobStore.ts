@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { asc, eq } from 'drizzle-orm';
+import { asc, eq, sql } from 'drizzle-orm';
 import type { Database } from '../db/connect.ts';
 import { blobPieces, blobs } from '../db/schema.ts';
 
@@ -9,8 +9,13 @@ type Writer = Pick<Database, 'insert'>;
 /** Stores bytes under their SHA-256 and returns it. Bytes that are there already are not stored twice. */
 export async function saveBlob(db: Writer, bytes: Uint8Array, mediaType: string): Promise<string> {
   const id = createHash('sha256').update(bytes).digest('hex');
-  const added = await db.insert(blobs).values({ id, bytes: bytes.length, mediaType }).onConflictDoNothing().returning();
-  if (added.length > 0)
+  const [{ isNew }] = await db
+    .insert(blobs)
+    .values({ id, bytes: bytes.length, mediaType })
+    // what is there counts as new, so that it is not removed before it is referred to
+    .onConflictDoUpdate({ target: blobs.id, set: { createdAt: sql`now()` } })
+    .returning({ isNew: sql<boolean>`xmax = 0` });
+  if (isNew)
     for (let place = 0; place * PIECE < bytes.length; place++)
       await db.insert(blobPieces).values({ blob: id, place, data: bytes.subarray(place * PIECE, (place + 1) * PIECE) });
   return id;

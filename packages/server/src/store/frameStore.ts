@@ -1,12 +1,12 @@
 // Shots that came as frames of another renderer: no scene, one proof for each frame.
-import { eq, inArray, sql } from 'drizzle-orm';
+import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { LayerMapping } from '@dusting/core/frames';
 import type { Region } from '@dusting/core/image';
 import { frameShot, FINAL_DEFAULTS } from '@dusting/core/scene';
 import type { Database } from '../db/connect.ts';
 import { notify } from '../db/notices.ts';
 import { defects, diagnoses, layerNames, proofs, revisions, shots, type LogLine } from '../db/schema.ts';
-import { Conflict, Missing } from '../errors.ts';
+import { Conflict } from '../errors.ts';
 import { saveBlob } from './blobStore.ts';
 import { takeNumbers } from './shotStore.ts';
 
@@ -82,10 +82,16 @@ export async function saveMapping(
   shot: number,
   mapping: LayerMapping,
   told: LayerMapping,
+  was: LayerMapping,
 ): Promise<void> {
   await db.transaction(async (tx) => {
-    const saved = await tx.update(shots).set({ mapping }).where(eq(shots.id, shot)).returning({ id: shots.id });
-    if (saved.length === 0) throw new Missing(`There is no shot ${shot}.`);
+    const saved = await tx
+      .update(shots)
+      .set({ mapping })
+      .where(and(eq(shots.id, shot), eq(shots.mapping, was)))
+      .returning({ id: shots.id });
+    if (saved.length === 0)
+      throw new Conflict('Another window has said meanwhile what the layers are. Look at them, then choose again.');
     for (const [name, role] of Object.entries(told).filter(([layer]) => layer !== ''))
       await tx.insert(layerNames).values({ name, role }).onConflictDoUpdate({ target: layerNames.name, set: { role } });
     // what was found rests on what the layers were taken for

@@ -5,7 +5,7 @@ import { completeSettings } from '@dusting/core/scene';
 import type { Database } from '../db/connect.ts';
 import { notify } from '../db/notices.ts';
 import { chunks, proofs, shots } from '../db/schema.ts';
-import { Missing } from '../errors.ts';
+import { Conflict, Missing, noteConflict } from '../errors.ts';
 import type { PictureSource } from '../pictures/openPictures.ts';
 import { takeNumbers } from './shotStore.ts';
 
@@ -149,24 +149,23 @@ export async function cancelProof(db: Database, id: number): Promise<void> {
   });
 }
 
-/** Note and pin of a proof. */
+/**
+ * Note and pin of a proof.
+ * @param was the note that is written over
+ * @throws Conflict where the note is another by now
+ */
 export async function changeProof(
   db: Database,
   id: number,
-  change: Partial<Pick<Proof, 'note' | 'pinned'>>,
+  { was, ...change }: Partial<Pick<Proof, 'note' | 'pinned'>> & { was?: string },
 ): Promise<void> {
   if (Object.keys(change).length === 0) return;
-  const [changed] = await db.update(proofs).set(change).where(eq(proofs.id, id)).returning({ shot: proofs.shot });
-  if (!changed) throw new Missing(`There is no proof with the id ${id}.`);
+  const known = change.note === undefined ? undefined : eq(proofs.note, was ?? '');
+  const [changed] = await db
+    .update(proofs)
+    .set(change)
+    .where(and(eq(proofs.id, id), known))
+    .returning({ shot: proofs.shot });
+  if (!changed) throw new Conflict(noteConflict((await getProof(db, id)).note));
   await notify(db, { type: 'proof', shot: changed.shot, proof: id });
-}
-
-/** @param decision null takes it back */
-export async function decide(
-  db: Database,
-  id: number,
-  decision: Proof['decision'],
-  reason: string | null,
-): Promise<void> {
-  await db.update(proofs).set({ decision, reason }).where(eq(proofs.id, id));
 }

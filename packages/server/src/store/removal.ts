@@ -22,9 +22,9 @@ export async function removeProof(db: Database, id: number): Promise<number> {
     await tx.update(proofs).set({ before: null }).where(eq(proofs.before, id));
     await tx.update(shots).set({ reference: null }).where(eq(shots.reference, id));
     await tx.delete(proofs).where(eq(proofs.id, id));
-    const freed = await dropUnused(tx, proof.blob ? [proof.blob] : []);
+    const bytes = await dropUnused(tx, proof.blob ? [proof.blob] : []);
     await notify(tx, { type: 'proof', shot: proof.shot, proof: id });
-    return freed;
+    return bytes;
   });
 }
 
@@ -39,18 +39,37 @@ export async function removeShot(db: Database, id: number): Promise<number> {
     const documents = await tx.select({ document: revisions.document }).from(revisions).where(eq(revisions.shot, id));
     const used = new Set([...documents.flatMap(({ document }) => blobsOf(document)), ...own.flatMap(({ blob }) => blob ?? [])]); // prettier-ignore
     await tx.delete(shots).where(eq(shots.id, id));
-    const freed = await dropUnused(tx, [...used]);
+    const bytes = await dropUnused(tx, [...used]);
     await notify(tx, { type: 'shot', shot: id });
-    return freed;
+    return bytes;
   });
 }
 
+/** Everything that refers to a blob: pictures of proofs, revisions, and what is pending on a slip or was tried. */
+const USED = sql`
+  select blob as id from proofs where blob is not null
+  union select (regexp_matches(document::text, '[0-9a-f]{64}', 'g'))[1] from revisions
+  union select (regexp_matches(slip::text, '[0-9a-f]{64}', 'g'))[1] from shots
+  union select (regexp_matches(patch::text, '[0-9a-f]{64}', 'g'))[1] from proofs`;
+
 async function dropUnused(tx: Transaction, ids: string[]): Promise<number> {
   if (ids.length === 0) return 0;
-  const { rows } = await tx.execute<{ bytes: number }>(sql`
-    delete from blobs b where ${inArray(sql`b.id`, ids)}
-      and not exists (select 1 from proofs p where p.blob = b.id)
-      and not exists (select 1 from revisions r where position(b.id in r.document::text) > 0)
-    returning b.bytes`);
-  return rows.reduce((sum, { bytes }) => sum + bytes, 0);
+  return freed(
+    await tx.execute(sql`delete from blobs where ${inArray(sql`id`, ids)} and id not in (${USED}) returning bytes`),
+  );
 }
+
+/**
+ * Deletes blobs that nothing refers to: pictures that were chosen and not kept, and what a failed import left. A day passes
+ * first, as a page may hold one that it has not put on a slip yet.
+ * @returns bytes freed
+ */
+export async function removeLeftBlobs(db: Database): Promise<number> {
+  return freed(
+    await db.execute(
+      sql`delete from blobs where created_at < now() - interval '1 day' and id not in (${USED}) returning bytes`,
+    ),
+  );
+}
+
+const freed = ({ rows }: { rows: Record<string, unknown>[] }) => rows.reduce((sum, { bytes }) => sum + Number(bytes), 0); // prettier-ignore

@@ -11,7 +11,7 @@ import {
 import type { Database } from '../db/connect.ts';
 import { notify } from '../db/notices.ts';
 import { revisions, shots } from '../db/schema.ts';
-import { Missing, Conflict } from '../errors.ts';
+import { Conflict, Missing, noteConflict } from '../errors.ts';
 import { saveBlob } from './blobStore.ts';
 
 export type Shot = typeof shots.$inferSelect;
@@ -94,14 +94,25 @@ export function listRevisions(db: Database, shot: number) {
     .orderBy(desc(number));
 }
 
-/** @throws Missing */
-export async function saveRevisionNote(db: Database, shot: number, number: number, note: string): Promise<void> {
+/** @param was the note that is written over @throws Missing; Conflict where it is another by now */
+export async function saveRevisionNote(
+  db: Database,
+  shot: number,
+  number: number,
+  note: string,
+  was: string,
+): Promise<void> {
+  const one = and(eq(revisions.shot, shot), eq(revisions.number, number));
   const saved = await db
     .update(revisions)
     .set({ note })
-    .where(and(eq(revisions.shot, shot), eq(revisions.number, number)))
+    .where(and(one, eq(revisions.note, was)))
     .returning({ number: revisions.number });
-  if (saved.length === 0) throw new Missing(`There is no revision ${number}.`);
+  if (saved.length === 0) {
+    const [present] = await db.select({ note: revisions.note }).from(revisions).where(one);
+    if (!present) throw new Missing(`There is no revision ${number}.`);
+    throw new Conflict(noteConflict(present.note));
+  }
   await notify(db, { type: 'shot', shot });
 }
 
@@ -133,17 +144,16 @@ export async function setReference(db: Database, shot: number, proof: number | n
 
 /** Makes the next revision from the present one, and clears the slip. Returns its number. @throws Conflict as saveSlip */
 export async function addRevision(
-  db: Database,
+  db: Pick<Database, 'transaction'>,
   shot: number,
   patch: Patch,
   reason: string,
-  editor: Pick<Editor, 'window'> & Partial<Editor>,
+  editor: Editor,
 ): Promise<number> {
   return db.transaction(async (tx) => {
     const [locked] = await tx.select().from(shots).where(eq(shots.id, shot)).for('update');
     if (!locked) throw new Missing(`There is no shot ${shot}.`);
-    if (editor.edits !== undefined && editor.edits !== locked.edits)
-      throw new Conflict('Another window has changed this shot meanwhile.');
+    if (editor.edits !== locked.edits) throw new Conflict('Another window has changed this shot meanwhile.');
     const [present] = await tx
       .select()
       .from(revisions)

@@ -1,12 +1,9 @@
 <script setup lang="ts">
 // What a log that another renderer wrote says about its frame.
-import { computed } from 'vue';
-import { readLogFacts, readLogTimes, type FrameLogLine, type LogPattern } from '@dusting/core/frames';
+import type { LogFacts, LogTimes } from '@dusting/core/frames';
 import { megabytes, seconds } from '../words.ts';
 
-const props = defineProps<{ lines: FrameLogLine[]; patterns: LogPattern[] }>();
-const facts = computed(() => readLogFacts(props.lines, props.patterns));
-const times = computed(() => readLogTimes(props.lines, props.patterns));
+defineProps<{ facts: LogFacts; times: LogTimes | null }>();
 </script>
 
 <template>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 // The log of a proof: messages by severity, those that say the same together, harmless ones out of the count.
-import { computed, ref } from 'vue';
+import { computed, ref, watch } from 'vue';
 import Button from 'primevue/button';
-import { gradeLines, severeCount, groupLog, LOG_PATTERNS, type LogGroup } from '@dusting/core/frames';
+import { severeCount, groupLog, LOG_PATTERNS, type LogGroup } from '@dusting/core/frames';
 import type { Proof } from '../api.ts';
 import { useBench } from '../stores/bench.ts';
 import { useContents } from '../stores/contents.ts';
@@ -10,14 +10,26 @@ import { useEdits } from '../stores/edits.ts';
 import { FINDING_SIGNS, proofName } from '../words.ts';
 import LogFacts from './LogFacts.vue';
 import LogPatterns from './LogPatterns.vue';
+import { readLog } from './readLog.ts';
 
 const props = defineProps<{ proof: Proof }>();
 const bench = useBench();
 const contents = useContents();
 const edits = useEdits();
 const patterns = computed(() => [...(bench.shot?.logPatterns ?? []), ...LOG_PATTERNS]);
-/** Those of the house give the severity of a line of another renderer. */
-const lines = computed(() => (bench.isFrames ? gradeLines(props.proof.log, patterns.value) : props.proof.log));
+/** Those of the house give the severity of a line of another renderer. null: it is being read. */
+const reading = ref<Awaited<ReturnType<typeof readLog>> | null>(null);
+let asked = 0;
+watch(
+  () => (bench.isFrames ? ([props.proof.log, patterns.value] as const) : null),
+  async (wanted) => {
+    const mine = ++asked;
+    const read = wanted ? await bench.act(() => readLog(...wanted)) : null;
+    if (mine === asked) reading.value = read ?? null;
+  },
+  { immediate: true },
+);
+const lines = computed(() => (bench.isFrames ? (reading.value?.lines ?? []) : props.proof.log));
 const groups = computed(() => groupLog(lines.value, bench.shot?.harmless ?? []));
 const severe = computed(() => severeCount(groups.value));
 const counted = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
@@ -49,8 +61,9 @@ function concerned({ text }: LogGroup) {
     Log of {{ proofName(proof) }}: <span data-test="log-count">{{ count }}</span>
   </h2>
   <template v-if="bench.isFrames">
-    <LogFacts :lines="lines" :patterns="patterns" />
-    <LogPatterns />
+    <LogFacts v-if="reading" :facts="reading.facts" :times="reading.times" />
+    <p v-else class="dim">Reading the log …</p>
+    <LogPatterns :stopped="reading?.stopped.map(({ expression }) => expression) ?? []" />
   </template>
   <div v-for="group in groups" :key="group.key" class="group" :class="{ quiet: group.harmless !== null }">
     <p>

@@ -5,6 +5,8 @@ import { compilePattern, LOG_PATTERN_KINDS, type LogPatternKind } from '@dusting
 import { useBench } from '../stores/bench.ts';
 import { useEdits } from '../stores/edits.ts';
 
+/** Expressions that took too long, and were left out. */
+defineProps<{ stopped: string[] }>();
 const bench = useBench();
 const edits = useEdits();
 const NAMES: Record<LogPatternKind, string> = {
@@ -33,6 +35,10 @@ async function add() {
 </script>
 
 <template>
+  <p v-for="slow in stopped" :key="slow" class="fault" role="alert" data-test="log-pattern-stopped">
+    ▲ The pattern <code>{{ slow }}</code> takes too long, and was left out: remove it or write it without nested
+    repeats.
+  </p>
   <details v-if="bench.shot">
     <summary>Patterns for logs of this house</summary>
     <p v-for="pattern in bench.shot.logPatterns" :key="pattern.id" class="pattern">

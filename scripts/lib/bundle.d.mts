@@ -1,0 +1,1 @@
+export function bundle(folder: string, programs: string[], beforeChange?: () => void): Promise<string[]>;
