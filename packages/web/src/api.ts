@@ -1,3 +1,4 @@
+import { ref } from 'vue';
 import type { Harmless, LayerMapping, LogPattern, SourceLayer, SumCheck } from '@dusting/core/frames';
 import type { Component, CostLayer, CostShare } from '@dusting/core/render';
 import type { DefectKind, Measured } from '@dusting/core/diagnose';
@@ -38,10 +39,13 @@ export class Problem extends Error {
   }
 }
 
-/** Names this window in what it changes. */
-export const WINDOW = `w${crypto.randomUUID()}`;
+/** Names this window in what it changes. Pages that came over plain http from another machine have no randomUUID. */
+export const WINDOW = `w${[...crypto.getRandomValues(new Uint32Array(4))].map((n) => n.toString(36)).join('')}`;
 
-async function request(method: string, path: string, body?: unknown): Promise<Response> {
+/** Whether the server has asked for the access token. */
+export const tokenAsked = ref(false);
+
+async function request(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<Response> {
   const form = body instanceof FormData;
   let response: Response;
   try {
@@ -49,18 +53,21 @@ async function request(method: string, path: string, body?: unknown): Promise<Re
       method,
       headers: { 'x-window': WINDOW, ...(body && !form ? { 'content-type': 'application/json' } : {}) },
       body: body === undefined ? undefined : form ? body : JSON.stringify(body),
+      signal,
     });
   } catch {
+    if (signal?.aborted) throw new Problem(0, 'Cancelled.');
     throw new Problem(0, 'The server does not answer. It is asked again by itself; nothing is lost.');
   }
   if (!response.ok) {
+    if (response.status === 401) tokenAsked.value = true;
     const problem = await response.json().catch(() => ({}));
     throw new Problem(response.status, problem.detail ?? `The server answered ${response.status}.`);
   }
   return response;
 }
-const json = async <T>(method: string, path: string, body?: unknown): Promise<T> =>
-  (await request(method, path, body)).json();
+const json = async <T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> =>
+  (await request(method, path, body, signal)).json();
 
 /** null where there is none yet. */
 async function pictureIfAny(path: string): Promise<LayerPicture | null> {
@@ -74,19 +81,25 @@ const picture = async (path: string) => (await pictureIfAny(path))!;
 const regionQuery = (r: Region) => `x=${r.x}&y=${r.y}&width=${r.width}&height=${r.height}`;
 
 export const api = {
+  openSession: (token: string) => request('POST', '/session', { token }),
+  closeSession: () => request('DELETE', '/session'),
+  /** Whether the server is one that asks for a token. */
+  isShared: async () => (await json<{ shared: boolean }>('GET', '/health')).shared,
   shots: () => json<ShotRow[]>('GET', '/shots'),
-  addShot: (files: File[], name: string) => {
+  addShot: (files: File[], name: string, signal: AbortSignal) => {
     const form = new FormData();
     for (const file of files) form.append('files', file);
     form.append('name', name);
-    return json<{ id: number; unsupported: Unsupported[] }>('POST', '/shots', form);
+    return json<{ id: number; unsupported: Unsupported[] }>('POST', '/shots', form, signal);
   },
   addFrames: (shot: number, files: File[]) => {
     const form = new FormData();
     for (const file of files) form.append('files', file);
     return json<{ frames: number }>('POST', `/shots/${shot}/frames`, form);
   },
-  saveMapping: (shot: number, mapping: LayerMapping) => json('PUT', `/shots/${shot}/mapping`, mapping),
+  /** @param was what the layers were taken for; notes have theirs as well */
+  saveMapping: (shot: number, mapping: LayerMapping, was: LayerMapping) =>
+    json('PUT', `/shots/${shot}/mapping`, { mapping, was }),
   sources: (proof: number) => json<{ layers: SourceLayer[]; sum: SumCheck | null }>('GET', `/proofs/${proof}/sources`),
   shot: (id: number) => json<Shot>('GET', `/shots/${id}`),
   expected: (shot: number) => json<Record<SettingsUse, ExpectedTime | null>>('GET', `/shots/${shot}/expected`),
@@ -96,8 +109,8 @@ export const api = {
   keepSlip: (shot: number, reason: string, edits: number) =>
     json<{ revision: number }>('POST', `/shots/${shot}/revisions`, { reason, edits }),
   revision: (shot: number, revision: number) => json<ShotDocument>('GET', `/shots/${shot}/revisions/${revision}`),
-  noteRevision: (shot: number, revision: number, note: string) =>
-    json('PATCH', `/shots/${shot}/revisions/${revision}`, { note }),
+  noteRevision: (shot: number, revision: number, note: string, was: string) =>
+    json('PATCH', `/shots/${shot}/revisions/${revision}`, { note, was }),
   changes: (shot: number, from: number, to: number) =>
     json<string[]>('GET', `/shots/${shot}/changes?from=${from}&to=${to}`),
   outdated: (shot: number) => json<{ proof: number; changes: string[] }[]>('GET', `/shots/${shot}/outdated`),
@@ -141,7 +154,7 @@ export const api = {
   removeSweep: (sweep: number) => json<{ freed: number }>('DELETE', `/sweeps/${sweep}`),
   plan: (shot: number, wish: PlanWish) =>
     json<{ plan: SamplingPlan; pilot: number }>('POST', `/shots/${shot}/plan`, wish),
-  revert: (shot: number, revision: number) => json('POST', `/shots/${shot}/revert`, { revision }),
+  revert: (shot: number, revision: number, edits: number) => json('POST', `/shots/${shot}/revert`, { revision, edits }),
   render: (
     shot: number,
     body: Pick<Proof, 'kind' | 'use'> & { purpose?: 'pilot' } & {
@@ -151,13 +164,14 @@ export const api = {
     },
   ) => json<ProofRow>('POST', `/shots/${shot}/proofs`, body),
   removeShot: (shot: number) => json<{ freed: number }>('DELETE', `/shots/${shot}`),
-  changeProof: (proof: number, change: Partial<Pick<Proof, 'note' | 'pinned'>>) =>
+  changeProof: (proof: number, change: Partial<Pick<Proof, 'note' | 'pinned'>> & { was?: string }) =>
     json('PATCH', `/proofs/${proof}`, change),
   setReference: (shot: number, proof: number | null) => json('PUT', `/shots/${shot}/reference`, { proof }),
   apart: (shot: number) => json<(Differences & { proof: number })[]>('GET', `/shots/${shot}/apart`),
   removeProof: (proof: number) => json<{ freed: number }>('DELETE', `/proofs/${proof}`),
   cancel: (proof: number) => json('POST', `/proofs/${proof}/cancel`),
-  decide: (proof: number, keep: boolean, reason: string) => json('POST', `/proofs/${proof}/decision`, { keep, reason }),
+  decide: (proof: number, keep: boolean, reason: string, edits: number) =>
+    json('POST', `/proofs/${proof}/decision`, { keep, reason, edits }),
   undecide: async (proof: number) => void (await request('DELETE', `/proofs/${proof}/decision`)),
   progressPicture: (proof: number) => pictureIfAny(`/proofs/${proof}/picture`),
   thumb: (proof: number) => picture(`/proofs/${proof}/thumb`),

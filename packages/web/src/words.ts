@@ -66,6 +66,8 @@ export const ROLE_NAMES: Record<LayerRole, string> = {
 /** A layer as it is called on screen; what its group says already is left out. */
 export const layerLabel = (name: string) => {
   const bare = name.replace(/^(cut|error|group|source|light|matte\.[^.]+)\./, '');
+  // the list closed, its heading is not seen
+  if (name.startsWith('error.')) return `${ROLE_NAMES[bare as LayerRole] ?? bare}, standard error`;
   return bare === 'sumGap' ? 'beauty minus its parts' : (ROLE_NAMES[bare as LayerRole] ?? bare);
 };
 /** Files that frames come in, for the file dialog. */

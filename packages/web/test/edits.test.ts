@@ -44,7 +44,7 @@ describe('edits, taken back and made again', () => {
         kept.harmless = kept.harmless.filter((h) => !path.endsWith(`/${h.id}`));
       if (path.startsWith('/proofs')) Object.assign(kept.proofs[0], body);
       if (path.endsWith('/reference')) kept.reference = body.proof;
-      if (path.endsWith('/mapping')) kept.mapping = body;
+      if (path.endsWith('/mapping')) kept.mapping = body.mapping;
       if (path.startsWith('/defects'))
         Object.assign(
           kept.defects.find((d) => path.endsWith(`/${d.id}`))!,

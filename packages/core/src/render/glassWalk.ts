@@ -4,18 +4,12 @@
 //
 // Rough glass is followed as if it were smooth. Every interface that the path tracer would shade counts as one event; boundaries
 // inside a medium of higher priority count as none, as in the path tracer.
-import { fresnelDielectric, paneReflectance, SurfacePoint, SURFACE } from '../shade/index.ts';
+import { fresnelDielectric, paneReflectance, SURFACE } from '../shade/index.ts';
 import { RAY_KINDS } from '../trace/index.ts';
-import { aimAtPixel, CAMERA } from './camera.ts';
-import { cameraMedia } from './cameraMedia.ts';
 import type { CompiledScene } from './compile.ts';
 import { OBJECT } from './compileGeometry.ts';
-import { Crossing } from './crossing.ts';
-import { MediumStack } from './mediumStack.ts';
 import { Path } from './path.ts';
-import { SampleRecord } from './sampleRecord.ts';
-import { STRATEGIES } from './strategies.ts';
-import { Visibility } from './visibility.ts';
+import { PixelLook } from './pixelLook.ts';
 import type { RenderSettings } from '../scene/index.ts';
 
 /** A walk ends after so many interfaces. */
@@ -38,7 +32,7 @@ class WalkPath extends Path {
 }
 const LEAST_OPACITY = 0.02;
 
-export class GlassWalk {
+export class GlassWalk extends PixelLook {
   // the steps: the first `count` of each
   count = 0;
   readonly object = new Int32Array(MOST_STEPS);
@@ -66,45 +60,14 @@ export class GlassWalk {
   /** What is left after the reflections of all interfaces. */
   fresnel = 1;
 
-  private readonly visibility: Visibility;
-  private readonly point: SurfacePoint;
-  private readonly path: Path;
-  private readonly crossing: Crossing;
-  private readonly cameraMedium: MediumStack;
-  private readonly placed = new Float64Array(3);
-  private readonly lens = new Float64Array(2);
-  private readonly camera: Float64Array;
-
   /** @param thread number of the calling thread among those that use this scene, 0..63 */
-  constructor(
-    private readonly scene: CompiledScene,
-    private readonly settings: RenderSettings,
-    thread = 0,
-  ) {
-    this.visibility = new Visibility(scene, new SurfacePoint(scene.surfaces, scene.textures), thread);
-    this.point = new SurfacePoint(scene.surfaces, scene.textures);
-    const surfaceOf = (object: number) => this.visibility.reader.surfaceOf(object);
-    const { values } = scene.surfaces;
-    this.path = new WalkPath(settings, new SampleRecord(settings), STRATEGIES, surfaceOf, values);
-    const makeStack = () => new MediumStack(surfaceOf, values);
-    this.crossing = new Crossing(scene, this.visibility, makeStack);
-    this.cameraMedium = makeStack();
-    for (const object of cameraMedia(scene, this.visibility)) this.cameraMedium.enter(object);
-    // through the middle of the lens: walks are sharp
-    this.camera = scene.camera.slice();
-    this.camera[CAMERA.aperture] = 0;
+  constructor(scene: CompiledScene, settings: RenderSettings, thread = 0) {
+    super(scene, settings, thread, WalkPath);
   }
 
   /** Walks through the middle of a pixel. @returns whether its first surface is glass */
   walk(px: number, py: number): boolean {
-    const { path, placed, settings } = this;
-    path.begin();
-    path.medium.copyFrom(this.cameraMedium);
-    path.kind = RAY_KINDS.camera;
-    path.time = this.scene.moves ? 0.5 : 0;
-    placed[0] = px + 0.5;
-    placed[1] = py + 0.5;
-    aimAtPixel(path, this.camera, placed, settings.width, settings.height, this.lens);
+    this.aim(px, py);
     return this.follow();
   }
 

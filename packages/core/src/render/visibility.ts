@@ -25,6 +25,8 @@ export class SideRay implements TracedRay {
   reach = Infinity;
   /** To the light of a shadow ray, or to what was found. */
   distance = Infinity;
+  /** What was found, where its distance was asked for. */
+  object = -1;
 }
 
 /** One of several surfaces at a place. */
@@ -286,6 +288,7 @@ export class Visibility {
       const asks = (scene.objects[passed.instance * OBJECT.stride + OBJECT.flags] & ASKS) !== 0;
       if (counts && (!asks || reader.opacity(passed, ray, this.scratch) >= 0.5)) {
         ray.distance = passed.t;
+        ray.object = passed.instance;
         return;
       }
       tMin = passed.t;

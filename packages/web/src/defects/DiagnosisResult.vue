@@ -89,6 +89,7 @@ function drawPath(positions: number[][]) {
     @go="goTo"
     @show="diagnosis.overlayId = $event ? evidence.id : null"
     @path="drawPath"
+    @set="slip.set"
   />
 </template>
 

@@ -40,7 +40,7 @@ const standing = (effect: Effect) =>
       <tbody>
         <tr v-for="effect in remedy.effects" :key="effect.measure" :data-test="`effect-${effect.measure}`">
           <td>{{ MEASURES[effect.measure].name }}</td>
-          <td class="number">{{ effect.now === null ? '' : formatNumber(effect.now, unitOf(effect)) }}</td>
+          <td class="number short">{{ effect.now === null ? '' : formatNumber(effect.now, unitOf(effect)) }}</td>
           <td class="number" data-test="predicted">
             {{ formatNumber(effect.value, unitOf(effect)) }}
             <span v-if="formatRange(effect, unitOf(effect))" class="range">{{
@@ -48,7 +48,7 @@ const standing = (effect: Effect) =>
             }}</span>
             <span v-if="standing(effect)" class="range">{{ standing(effect) }}</span>
           </td>
-          <td v-if="trial" class="number" data-test="measured">
+          <td v-if="trial" class="number short" data-test="measured">
             {{ measuredOf(effect) === undefined ? '' : formatNumber(measuredOf(effect)!, unitOf(effect)) }}
           </td>
         </tr>
@@ -67,6 +67,9 @@ const standing = (effect: Effect) =>
 </template>
 
 <style scoped>
+.short {
+  white-space: nowrap;
+}
 .remedy {
   border-left: 2px solid var(--line);
   padding: 2px 0 4px 10px;

@@ -4,10 +4,12 @@ import { computed, ref } from 'vue';
 import Button from 'primevue/button';
 import Dialog from 'primevue/dialog';
 import { evidenceCsv, evidenceText, type Evidence, type Reference } from '@dusting/core/diagnose';
+import { copyText } from '../parts/copyText.ts';
 import type { View } from '../picture/view.ts';
 import BarsView from './BarsView.vue';
 import ChecklistView from './ChecklistView.vue';
 import CurvesView from './CurvesView.vue';
+import DialView from './DialView.vue';
 import HistogramView from './HistogramView.vue';
 import MapView from './MapView.vue';
 import PathsView from './PathsView.vue';
@@ -23,7 +25,12 @@ const props = defineProps<{
   /** How pictures are displayed. */
   view: Omit<View, 'centre' | 'scale'>;
 }>();
-const emit = defineEmits<{ go: [to: Reference]; show: [on: boolean]; path: [positions: number[][]] }>();
+const emit = defineEmits<{
+  go: [to: Reference];
+  show: [on: boolean];
+  path: [positions: number[][]];
+  set: [path: string, value: number];
+}>();
 const VIEWS = {
   bars: BarsView,
   curves: CurvesView,
@@ -33,11 +40,12 @@ const VIEWS = {
   pixels: PixelsView,
   paths: PathsView,
   pictures: PicturesView,
+  dial: DialView,
   checklist: ChecklistView,
 } as const;
 /** Props that only some of them take. */
 const own = computed(() => ({
-  ...(['curves', 'histogram', 'map', 'pictures'].includes(props.evidence.type) && { large: false }),
+  ...(['curves', 'histogram', 'map', 'pictures', 'dial'].includes(props.evidence.type) && { large: false }),
   ...(['map', 'pixels'].includes(props.evidence.type) && { shown: props.shown }),
   ...(props.evidence.type === 'pictures' && { view: props.view }),
 }));
@@ -46,7 +54,7 @@ const csv = computed(() => evidenceCsv(props.evidence));
 const words = computed(() => evidenceText(props.evidence).join('; '));
 const copied = ref(false);
 async function copy() {
-  await navigator.clipboard.writeText(csv.value!);
+  await copyText(csv.value!);
   copied.value = true;
   setTimeout(() => (copied.value = false), 2000);
 }
@@ -54,6 +62,7 @@ const listeners = {
   go: (to: Reference) => emit('go', to),
   show: (on: boolean) => emit('show', on),
   path: (positions: number[][]) => emit('path', positions),
+  set: (path: string, value: number) => emit('set', path, value),
 };
 </script>
 

@@ -28,6 +28,7 @@ export const useBench = defineStore('bench', () => {
   const layer = ref('beauty');
   /** Layer of the other proof; null: the same. */
   const besideLayer = ref<string | null>(null);
+  let layerAfter: { proof: number; layer: string } | null = null;
   const layers = ref<{ name: string; channels: string[] }[]>([]);
   // large, and handed to workers: not made reactive inside
   const picture = shallowRef<LayerPicture | null>(null);
@@ -165,6 +166,10 @@ export const useBench = defineStore('bench', () => {
     if (before) panel.value = 'compare'; // at once: the user may turn to another panel while it loads
     if (shown?.state === 'done') {
       layers.value = await api.layers(id);
+      if (layerAfter?.proof === id) {
+        layer.value = layerAfter.layer;
+        layerAfter = null;
+      }
       if (!layers.value.some((l) => l.name === layer.value)) layer.value = 'beauty';
     }
     await loadPicture();
@@ -237,6 +242,8 @@ export const useBench = defineStore('bench', () => {
     if (!sent) return;
     if (what === 'pilot') return void (await load(() => refresh())); // what is looked at stays
     await compareWith(null);
+    // while it renders there is only its beauty; then the layer that was looked at comes back
+    if (layer.value !== 'beauty') layerAfter = { proof: sent.id, layer: layer.value };
     layer.value = 'beauty';
     proofId.value = sent.id;
     await load(() => refresh());

@@ -26,12 +26,12 @@ export const useEdits = defineStore('edits', () => {
 
   function changeProof(proof: Proof, change: Partial<Pick<Proof, 'note' | 'pinned'>>) {
     const { note, pinned } = proof;
-    const old = change.note === undefined ? { pinned } : { note };
+    const old: { note?: string; pinned?: boolean } = change.note === undefined ? { pinned } : { note };
     const what = change.note === undefined ? (change.pinned ? 'pinning' : 'unpinning') : 'note';
     return edit(
       `${what} of ${proofName(proof)}`,
-      () => api.changeProof(proof.id, change),
-      () => api.changeProof(proof.id, old),
+      () => api.changeProof(proof.id, { ...change, was: old.note }),
+      () => api.changeProof(proof.id, { ...old, was: change.note }),
     );
   }
 
@@ -84,7 +84,7 @@ export const useEdits = defineStore('edits', () => {
   function saveMapping(mapping: LayerMapping) {
     const { id, mapping: old } = bench.shot!;
     const save = async (next: LayerMapping) => {
-      await api.saveMapping(id, next);
+      await api.saveMapping(id, next, bench.shot!.mapping!);
       if (bench.proofId !== null) await bench.show(bench.proofId);
     };
     return edit('what the layers are', () => save(mapping), () => save(old!)); // prettier-ignore
@@ -95,11 +95,11 @@ export const useEdits = defineStore('edits', () => {
     const { id, revision: old } = bench.shot!;
     return edit(
       `${keep ? 'keeping' : 'dropping'} ${proofName(trial)}`,
-      () => api.decide(trial.id, keep, reason),
+      () => bench.settled().then((edits) => api.decide(trial.id, keep, reason, edits)),
       async () => {
         await api.undecide(trial.id);
         if (!keep) return;
-        await api.revert(id, old);
+        await api.revert(id, old, await bench.settled());
         await bench.refresh(); // the slip is saved over what the server has now
         await bench.saveSlip(trial.patch);
       },
@@ -116,7 +116,7 @@ export const useEdits = defineStore('edits', () => {
         if (!(await bench.keepSlip(reason))) throw new Error(bench.error);
       },
       async () => {
-        await api.revert(id, old);
+        await api.revert(id, old, await bench.settled());
         await bench.refresh();
         await bench.saveSlip(slip);
       },
@@ -128,8 +128,8 @@ export const useEdits = defineStore('edits', () => {
     const old = revisions.find((r) => r.number === number)!.note;
     return edit(
       `note of revision ${number}`,
-      () => api.noteRevision(id, number, note),
-      () => api.noteRevision(id, number, old),
+      () => api.noteRevision(id, number, note, old),
+      () => api.noteRevision(id, number, old, note),
     );
   }
 
@@ -177,8 +177,8 @@ export const useEdits = defineStore('edits', () => {
     const { id, revision: old } = bench.shot!;
     return edit(
       `return to revision ${revision}`,
-      () => api.revert(id, revision),
-      () => api.revert(id, old),
+      () => bench.settled().then((edits) => api.revert(id, revision, edits)),
+      () => bench.settled().then((edits) => api.revert(id, old, edits)),
     );
   }
 

@@ -5,7 +5,9 @@ import { api, type ShotRow, type Unsupported } from '../api.ts';
 export const useShots = defineStore('shots', () => {
   const rows = ref<ShotRow[] | null>(null);
   const error = ref('');
-  const importing = ref(false);
+  /** Seconds since the import began; null: none is under way. */
+  const importing = ref<number | null>(null);
+  let cancelling = new AbortController();
 
   async function load() {
     try {
@@ -18,17 +20,23 @@ export const useShots = defineStore('shots', () => {
 
   /** @returns null where it was refused */
   async function add(files: File[], name: string): Promise<{ id: number; unsupported: Unsupported[] } | null> {
-    importing.value = true;
+    importing.value = 0;
     error.value = '';
+    cancelling = new AbortController();
+    const { signal } = cancelling;
+    const clock = setInterval(() => importing.value!++, 1000);
     try {
-      return await api.addShot(files, name);
+      return await api.addShot(files, name, signal);
     } catch (problem) {
-      error.value = (problem as Error).message;
+      // whoever cancels knows why nothing came in
+      error.value = signal.aborted ? '' : (problem as Error).message;
       return null;
     } finally {
-      importing.value = false;
+      clearInterval(clock);
+      importing.value = null;
     }
   }
+  const cancelImport = () => cancelling.abort();
 
   async function remove(id: number) {
     try {
@@ -39,5 +47,5 @@ export const useShots = defineStore('shots', () => {
     }
   }
 
-  return { rows, error, importing, load, add, remove };
+  return { rows, error, importing, load, add, cancelImport, remove };
 });

@@ -2,6 +2,7 @@
 import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useEventListener, useLocalStorage } from '@vueuse/core';
 import { useRoute } from 'vue-router';
+import { copyText } from '../parts/copyText.ts';
 import { useBench, type Panel } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
 import { useMix } from '../stores/mix.ts';
@@ -90,6 +91,7 @@ const range = computed<[number, number] | null>(() => {
   if (difference.kind.value) return difference.range.value;
   const p = bench.picture;
   if (!p || p.channels.length !== 1 || bench.proof?.state !== 'done') return null;
+  if (bench.layer === 'occlusion') return null; // open is white: it is read as a picture
   return rangeOf(p, isTime.value ? 0.995 : 1);
 });
 const UNITS: Record<string, string> = { time: 'ms', depth: 'm', samples: 'samples' };
@@ -105,7 +107,7 @@ const waiting = computed(() => {
 const copied = ref(false);
 /** A link that opens this view: the address of the page, which follows it. */
 async function copyLink() {
-  const done = await bench.act(() => navigator.clipboard.writeText(location.href).then(() => true));
+  const done = await bench.act(() => copyText(location.href).then(() => true));
   copied.value = done === true;
   setTimeout(() => (copied.value = false), 2000);
 }

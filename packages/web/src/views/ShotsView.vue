@@ -5,6 +5,7 @@ import Button from 'primevue/button';
 import InputText from 'primevue/inputtext';
 import { isFrameFile } from '@dusting/core/frames';
 import { isSceneFile } from '@dusting/core/scene';
+import { api } from '../api.ts';
 import ConfirmButton from '../parts/ConfirmButton.vue';
 import { findingsOf, isMeasured } from '../proofs/findingsOf.ts';
 import ProofThumb from '../proofs/ProofThumb.vue';
@@ -20,8 +21,17 @@ const name = ref('');
 const over = ref(false);
 const input = ref<HTMLInputElement>();
 let stop: () => void;
+const shared = ref(false);
+async function leave() {
+  await api.closeSession();
+  location.reload();
+}
 onMounted(() => {
   void shots.load();
+  void api.isShared().then(
+    (is) => (shared.value = is),
+    () => {}, // the list of shots says what is wrong
+  );
   stop = followEvents(
     () => void shots.load(),
     (connected) => connected && void shots.load(),
@@ -64,6 +74,16 @@ function clear() {
     <header>
       <h1>Dusting</h1>
       <p class="dim">Find out why a render is noisy or black, settle its settings, and send it off.</p>
+      <Button
+        v-if="shared"
+        class="leave"
+        label="Close the session"
+        text
+        severity="secondary"
+        title="This browser asks for the access token again"
+        data-test="leave"
+        @click="leave"
+      />
     </header>
     <section>
       <h2>Shots</h2>
@@ -181,13 +201,21 @@ function clear() {
           <span>{{ files.length > 4 ? `${files.length} files` : files.map((f) => f.name).join(', ') }}</span>
           <InputText v-model="name" aria-label="Name of the shot" placeholder="Name of the shot" />
           <Button
-            :label="shots.importing ? 'Bringing it in …' : 'Bring it in'"
-            :loading="shots.importing"
+            :label="shots.importing === null ? 'Bring it in' : `Bringing it in … ${shots.importing} s`"
+            :loading="shots.importing !== null"
             :disabled="!ready || !name.trim()"
             data-test="import"
             @click="add"
           />
-          <Button label="Clear" text severity="secondary" @click="clear" />
+          <Button
+            v-if="shots.importing !== null"
+            label="Cancel"
+            text
+            severity="secondary"
+            data-test="cancel-import"
+            @click="shots.cancelImport"
+          />
+          <Button v-else label="Clear" text severity="secondary" @click="clear" />
         </template>
       </div>
       <p v-if="files.length > 0 && !ready" class="message">
@@ -214,6 +242,9 @@ header {
   display: flex;
   align-items: baseline;
   gap: 16px;
+}
+.leave {
+  margin-left: auto;
 }
 h1 {
   font-size: 21px;

@@ -1,0 +1,84 @@
+// The way of a lighting TD from a black occlusion layer to a kept distance, on LH-030, the extracting room.
+import { expect } from 'chai';
+import type { Page } from 'playwright-core';
+import { chooseLayer, keepPicture, makeSmall, markRegion, openSession, picturesWanted, startWithDemo, test, textOf, type Session } from '../application.ts'; // prettier-ignore
+
+const FRAME = picturesWanted ? { width: 320, height: 180 } : { width: 128, height: 72 };
+
+describe('occlusion', function () {
+  this.timeout(300_000);
+  let session: Session;
+  let page: Page;
+  const shown = (name: string) => page.locator(test(name)).first();
+  before(async () => {
+    session = await openSession(await startWithDemo('occlusion'));
+    page = session.page;
+    const shots = await (await fetch(`${session.application.url}/api/shots`)).json();
+    const { id } = shots.find((s: { name: string }) => s.name === 'LH-030');
+    await makeSmall(session.application.url, id, { ...FRAME, pixelSamples: 4, specularSamples: 1 });
+    await page.click(test('open-LH-030'));
+    await shown('render-final').click();
+    await page.locator(`${test('proof-P1')} ${test('noise')}`).waitFor();
+  });
+  after(async () => {
+    expect(session.complaints, 'problems that the page reported').to.deep.equal([]);
+    await session.close();
+  });
+
+  it('the layer is black, is marked, and explained: no limit in a closed room', async () => {
+    await chooseLayer(page, 'occlusion');
+    await shown('tab-defect').click();
+    await markRegion(page, FRAME, [0.02, 0.02], [0.98, 0.98]);
+    await shown('mark-occlusion').click();
+    await shown('explain').click();
+    await shown('summary').waitFor();
+    const summary = await textOf(page, test('summary'));
+    expect(summary).to.match(
+      /^Without a distance limit (100|99\.\d) % of the rays meet something: the layer is 0 % open/,
+    );
+    expect(summary).to.match(/[\d.]+ m tells the surfaces apart best \([\d.]+ m to [\d.]+ m still read\)/);
+    await shown('cause-distance').waitFor();
+    await keepPicture(page, 'occlusion');
+  });
+
+  it('the layer follows a distance that is dragged, without a render; the distance goes on the slip', async () => {
+    const mean = async () => Number(/mean (\d+) %/.exec(await textOf(page, test('evidence-distances')))![1]);
+    const dial = shown('dial');
+    await dial.focus();
+    await page.keyboard.press('End');
+    const far = await mean();
+    await page.keyboard.press('Home');
+    expect(await mean()).to.be.above(95);
+    expect(far).to.be.below(5);
+    for (let i = 0; i < 40; i++) await page.keyboard.press('ArrowRight');
+    expect(await mean()).to.be.within(far, 99);
+    await keepPicture(page, 'occlusion-dial');
+    await shown('dial-set').click();
+    await shown('line-final.occlusion.distance').waitFor();
+    await page.keyboard.press('Control+z');
+    await shown('line-final.occlusion.distance').waitFor({ state: 'detached' });
+  });
+
+  it('the recommended distance is tried on the region, keeps its word, and is kept', async () => {
+    const effect = `${test('remedy-distance')} ${test('effect-openness')}`;
+    const predicted = await textOf(page, `${effect} ${test('predicted')}`);
+    const [low, high] = /(\d+) to (\d+) %/.exec(predicted)!.slice(1).map(Number);
+    await shown('take-distance').click();
+    await shown('line-final.occlusion.distance').waitFor();
+    await shown('try').click();
+    await page.locator(`${test('proof-T1')} ${test('noise')}`).waitFor();
+    // the layer that was looked at is shown again
+    await page.locator(`${test('layer')}:has-text("occlusion")`).waitFor();
+    await shown('tab-defect').click();
+    await page.locator(`${effect} ${test('measured')}`).waitFor();
+    await keepPicture(page, 'occlusion-tried');
+    expect(parseInt(await textOf(page, `${effect} ${test('measured')}`))).to.be.within(low, high);
+    await shown('tab-compare').click();
+    await page.fill(test('reason'), 'The room is closed.');
+    await shown('keep').click();
+    await page.locator(`${test('decision')}:has-text("kept: The room")`).waitFor();
+    await shown('defect-1').click();
+    await shown('fixed').click();
+    await page.locator(`${test('defect-state')}:has-text("fixed")`).waitFor();
+  });
+});

@@ -1,0 +1,87 @@
+// What an occlusion layer tells by itself, where there is no scene: frames of other renderers.
+import { lightness } from '../../color/index.ts';
+import { InputError } from '../../formats/index.ts';
+import { cropPlane, findChannel, type Picture, type Region } from '../../image/index.ts';
+import { quantile } from '../../math/index.ts';
+import type { Diagnosis } from '../contract.ts';
+import type { HistogramEvidence } from '../evidence.ts';
+import { words } from './words.ts';
+
+const BINS = 20;
+/** Backgrounds stand at 0, at infinity or at a huge number, metres. */
+const FARTHEST = 1e10;
+/** A pixel is black below this; a layer is crushed where so many are. Common practice, no source. */
+const BLACK = 0.002;
+const CRUSHED = 0.02;
+
+/** The layer of a region, as one plane; null where the picture has none. */
+export function occlusionPlane(picture: Picture, region: Region): Float32Array | null {
+  const channel = ['Y', 'R', 'G'].map((name) => findChannel(picture, 'occlusion', name)).find(Boolean);
+  return channel ? cropPlane(picture, channel.data, region) : null;
+}
+
+/** Whether each pixel of a region shows a surface: beyond them a layer says nothing. All do where the depth is not known. */
+export function surfacePixels(picture: Picture, region: Region): (i: number) => boolean {
+  const depth = findChannel(picture, 'depth', 'Z');
+  if (!depth) return () => true;
+  const away = cropPlane(picture, depth.data, region);
+  return (i) => away[i] > 0 && away[i] < FARTHEST;
+}
+
+/** Mean over what shows a surface; null where nothing does, or the picture has no layer. */
+export function meanOpenness(picture: Picture, region: Region): number | null {
+  const shows = surfacePixels(picture, region);
+  const values = occlusionPlane(picture, region)?.filter((_, i) => shows(i));
+  return values && values.length > 0 ? values.reduce((sum, v) => sum + v, 0) / values.length : null;
+}
+
+/** @throws InputError where the picture has no occlusion layer */
+export function readFrameLayer(picture: Picture, region: Region): Diagnosis {
+  const whole = occlusionPlane(picture, region);
+  if (!whole) throw new InputError(words.noLayer);
+  const shows = surfacePixels(picture, region);
+  const plane = whole.filter((_, i) => shows(i));
+  if (plane.length === 0) throw new InputError(words.onlyBackground);
+  const mean = plane.reduce((sum, v) => sum + v, 0) / plane.length;
+  const black = plane.filter((v) => v < BLACK).length / plane.length;
+  const noise = grain(whole, region.width);
+  const sentences = [words.frame(mean, quantile(plane, 0.05), quantile(plane, 0.95)), words.grain(noise)];
+  if (black > CRUSHED) sentences.push(words.crushed(black));
+  sentences.push(words.needsScene);
+  return {
+    kind: 'occlusion',
+    region,
+    summary: sentences.join(' '),
+    causes: [],
+    evidence: [histogramOf(plane)],
+    remedies: [],
+    measured: { openness: mean, black, grain: noise },
+  };
+}
+
+/**
+ * Noise in L*, from differences of second order along rows: even slopes, which surfaces have, cancel (Immerkær 1996, along one
+ * direction). The median keeps edges out; 0.6745 sigma is the median of the absolute value of a normal variable.
+ */
+function grain(plane: Float32Array, width: number): number {
+  const differences: number[] = [];
+  for (let i = 1; i + 1 < plane.length; i++)
+    if (i % width !== 0 && (i + 1) % width !== 0) differences.push(Math.abs(lightness(plane[i - 1]) - 2 * lightness(plane[i]) + lightness(plane[i + 1]))); // prettier-ignore
+  return differences.length > 0 ? quantile(differences, 0.5) / 0.6745 / Math.sqrt(6) : 0;
+}
+
+function histogramOf(plane: Float32Array): HistogramEvidence {
+  const counts = Array<number>(BINS).fill(0);
+  for (const v of plane) counts[Math.min(BINS - 1, Math.max(0, Math.floor(v * BINS)))]++;
+  return {
+    type: 'histogram',
+    id: 'values',
+    title: words.rangeHistogram,
+    source: words.readSource,
+    x: { label: words.open, unit: 'share', scale: 'linear' },
+    counted: words.pixels,
+    edges: Array.from({ length: BINS + 1 }, (_, i) => i / BINS),
+    counts,
+    markers: [],
+  };
+}

@@ -1,0 +1,175 @@
+// What the occlusion diagnosis shows.
+import { toHalf } from '../../formats/index.ts';
+import type { ShotDocument } from '../../scene/index.ts';
+import { number, text, type Cell, type ChecklistEvidence, type CurvesEvidence, type DialEvidence, type HistogramEvidence, type MapEvidence, type TableEvidence } from '../evidence.ts'; // prettier-ignore
+import { base64 } from '../packPicture.ts';
+import type { Blocker } from './blockers.ts';
+import { evenDistances, type DistanceChoice } from './distanceChoice.ts';
+import { READS } from './occlusionDefaults.ts';
+import { OCCLUSION_FAULTS, type OcclusionCause } from './occlusionCauses.ts';
+import { hitDistances, layerOf, opennessAt, type LayerWish, type OcclusionSketch } from './occlusionSketch.ts';
+import { words } from './words.ts';
+
+const MOST_ROWS = 12;
+const BINS = 24;
+
+export const sourceOf = ({ rays, seen }: OcclusionSketch) => words.sketchSource(seen.length, rays);
+
+/** The layer for distances that are evenly spaced in what they do. */
+export function distanceDial(
+  sketch: OcclusionSketch,
+  wish: LayerWish,
+  choice: DistanceChoice,
+  use: string,
+): DialEvidence {
+  const distances = evenDistances(choice);
+  const halves = new Uint16Array(distances.length * sketch.object.length);
+  distances.forEach((distance, i) => {
+    const layer = layerOf(sketch, { ...wish, distance });
+    layer.forEach((v, k) => (halves[i * layer.length + k] = toHalf(v)));
+  });
+  return {
+    type: 'dial',
+    id: 'distances',
+    title: words.dial,
+    source: sourceOf(sketch),
+    axis: { label: words.distance, unit: 'm', scale: 'log' },
+    values: distances,
+    width: sketch.columns,
+    height: sketch.rows,
+    halves: base64(new Uint8Array(halves.buffer)),
+    start: choice.best,
+    sets: `/${use}/occlusion/distance`,
+  };
+}
+
+export function opennessCurves(
+  sketch: OcclusionSketch,
+  wish: LayerWish,
+  { best, steps }: DistanceChoice,
+): CurvesEvidence {
+  const curve = (label: string, key: 'mean' | 'high' | 'spread') => ({ label, points: steps.map((step): [number, number] => [step.distance, step[key]]) }); // prettier-ignore
+  const markers = [{ axis: 'x' as const, value: best, label: words.recommended(best) }];
+  const shown = wish.distance >= steps[0].distance && wish.distance <= steps.at(-1)!.distance;
+  if (shown && wish.distance !== best) markers.push({ axis: 'x', value: wish.distance, label: words.set(wish.distance) }); // prettier-ignore
+  return {
+    type: 'curves',
+    id: 'openness',
+    title: words.curves,
+    source: sourceOf(sketch),
+    x: { label: words.distance, unit: 'm', scale: 'log' },
+    y: { label: words.open, unit: 'share', scale: 'linear' },
+    curves: [curve(words.mean, 'mean'), curve(words.high, 'high'), curve(words.spread, 'spread')],
+    markers,
+  };
+}
+
+export function distanceHistogram(sketch: OcclusionSketch, { best }: DistanceChoice): HistogramEvidence {
+  const hits = hitDistances(sketch);
+  const [low, high] = [hits[Math.floor(hits.length * 0.01)], hits.at(-1)! * 1.0001];
+  const edges = Array.from({ length: BINS + 1 }, (_, i) => low * (high / low) ** (i / BINS));
+  const counts = Array<number>(BINS).fill(0);
+  for (const t of hits) counts[Math.max(0, Math.min(BINS - 1, Math.floor((Math.log(t / low) / Math.log(high / low)) * BINS)))]++; // prettier-ignore
+  return {
+    type: 'histogram',
+    id: 'hits',
+    title: words.histogram,
+    source: sourceOf(sketch),
+    x: { label: words.distance, unit: 'm', scale: 'log' },
+    counted: words.raysCounted,
+    edges,
+    counts,
+    markers: [{ axis: 'x', value: best, label: words.recommended(best) }],
+  };
+}
+
+export interface SeenObject {
+  id: string;
+  name: string;
+  /** Of the looks that show a surface. */
+  share: number;
+  now: number;
+  best: number;
+  /** Metres; null: at no distance. */
+  greyFrom: number | null;
+}
+
+/** Objects that are seen, those that cover most first. */
+export function seenObjects(
+  sketch: OcclusionSketch,
+  wish: LayerWish,
+  { best, steps }: DistanceChoice,
+  document: ShotDocument,
+  ids: string[],
+): SeenObject[] {
+  const looks = new Map<number, number[]>();
+  for (const look of sketch.seen) {
+    const of = looks.get(sketch.object[look]);
+    if (of) of.push(look);
+    else looks.set(sketch.object[look], [look]);
+  }
+  const mean = (of: number[], distance: number) => of.reduce((sum, look) => sum + opennessAt(sketch, look, { ...wish, distance }), 0) / of.length; // prettier-ignore
+  return [...looks]
+    .sort(([, a], [, b]) => b.length - a.length)
+    .slice(0, MOST_ROWS)
+    .map(([object, of]) => ({
+      id: ids[object],
+      name: document.objects[ids[object]].name,
+      share: of.length / sketch.seen.length,
+      now: mean(of, wish.distance),
+      best: mean(of, best),
+      greyFrom: steps.find(({ distance }) => mean(of, distance) < READS.stillLight)?.distance ?? null,
+    }));
+}
+
+const link = ({ id, name }: { id: string; name: string }): Cell => ({ type: 'link', text: name, to: { type: 'object', id, name } }); // prettier-ignore
+
+export function objectTable(sketch: OcclusionSketch, objects: SeenObject[]): TableEvidence {
+  const rows = objects.map((o) => [
+    link(o),
+    number(o.share, 'share'),
+    number(o.now, 'share'),
+    number(o.best, 'share'),
+    o.greyFrom === null ? text(words.never) : number(o.greyFrom, 'm'),
+  ]);
+  return { type: 'table', id: 'objects', title: words.objects, source: sourceOf(sketch), columns: words.objectColumns, rows }; // prettier-ignore
+}
+
+export function blockerTable(sketch: OcclusionSketch, blockers: Blocker[]): TableEvidence {
+  const rows = blockers.slice(0, MOST_ROWS).map((b) => [link(b), number(b.share, 'share'), text(words.kinds[b.kind])]);
+  return { type: 'table', id: 'blockers', title: words.blockers, source: sourceOf(sketch), columns: words.blockerColumns, rows }; // prettier-ignore
+}
+
+/** @param noise of each look, L* @param rays of a pixel */
+export function noiseMapOf(
+  { columns, region, rows, step }: OcclusionSketch,
+  noise: Float32Array,
+  rays: number,
+): MapEvidence {
+  // tiles of whole looks
+  const looks = Math.max(1, Math.round(8 / step));
+  const [across, down] = [Math.ceil(columns / looks), Math.ceil(rows / looks)];
+  const values = Array.from({ length: across * down }, (_, i) => {
+    const [x, y] = [(i % across) * looks, Math.floor(i / across) * looks];
+    let sum = 0;
+    let count = 0;
+    for (let row = y; row < Math.min(rows, y + looks); row++)
+      for (let column = x; column < Math.min(columns, x + looks); column++, count++) sum += noise[row * columns + column]; // prettier-ignore
+    return Number((sum / count).toPrecision(4));
+  });
+  return { type: 'map', id: 'noise', title: words.map, source: words.mapSource(rays), unit: 'L*', region, tile: looks * step, columns: across, rows: down, values }; // prettier-ignore
+}
+
+export function checksOf(causes: OcclusionCause[]): ChecklistEvidence {
+  return {
+    type: 'checklist',
+    id: 'checks',
+    title: words.checks,
+    source: words.checksSource,
+    checks: OCCLUSION_FAULTS.flatMap((fault): ChecklistEvidence['checks'] => {
+      const found = causes.filter((cause) => cause.fault === fault);
+      if (found.length === 0) return [{ text: words.passed[fault], state: 'passed', about: [] }];
+      return found.map(({ about, text }) => ({ text, state: 'failed', about }));
+    }),
+  };
+}

@@ -1,0 +1,190 @@
+// Occlusion against closed forms of the cosine-weighted hemisphere (Nusselt's analog: the share of the unit disc that the
+// projection of what blocks covers): a disc of radius R at height h takes R2 / (R2 + h2), an endless wall beside the place
+// 1/2, two of them 3/4. Then scenes in which one thing alone is wrong with the layer: the diagnosis names it and nothing else,
+// and what its remedies predict is rendered.
+import { expect } from 'chai';
+import { chooseDistance, DIAGNOSES, effectOf, evidenceCsv, evidenceText, explain, layerOf, occlusionSketch, readLayer, type DiagnosisContext, type DialEvidence, type Explanation } from '@dusting/core/diagnose'; // prettier-ignore
+import type { MeshData } from '@dusting/core/formats';
+import { compileScene, filmNames, frameOf, proofPicture, renderHere } from '@dusting/core/render';
+import { patchShot, type Patch, type ShotDocument } from '@dusting/core/scene';
+import { compileTest, GLASS, makeShot, MATT, sphere, square, type TestObject, type TestScene } from '../scenes.ts';
+
+const mesh = (positions: number[], indices: number[]): MeshData => ({ positions: Float32Array.from(positions), normals: null, uvs: null, indices: Uint32Array.from(indices) }); // prettier-ignore
+function disc(radius: number, z: number): MeshData {
+  const SIDES = 180;
+  const corners = Array.from({ length: SIDES }, (_, i) => [radius * Math.cos((2 * Math.PI * i) / SIDES), radius * Math.sin((2 * Math.PI * i) / SIDES), z]).flat(); // prettier-ignore
+  return mesh([0, 0, z, ...corners], Array.from({ length: SIDES }, (_, i) => [0, 1 + i, 1 + ((i + 1) % SIDES)]).flat());
+}
+function box([x0, y0, z0]: number[], [x1, y1, z1]: number[]): MeshData {
+  const p = [z0, z1].flatMap((z) => [x0, y0, z, x1, y0, z, x1, y1, z, x0, y1, z]);
+  const quads = [[3, 2, 1, 0], [4, 5, 6, 7], [0, 1, 5, 4], [1, 2, 6, 5], [2, 3, 7, 6], [3, 0, 4, 7]]; // prettier-ignore
+  return mesh(p, quads.flatMap(([a, b, c, d]) => [a, b, c, a, c, d])); // prettier-ignore
+}
+const FAR = 1e4;
+/** Beside the camera's axis, along Y and along X. */
+const wallX = mesh([-0.01, -FAR, 0, -0.01, FAR, 0, -0.01, FAR, FAR, -0.01, -FAR, FAR], [0, 1, 2, 0, 2, 3]);
+const wallY = mesh([-FAR, -0.01, 0, FAR, -0.01, 0, FAR, -0.01, FAR, -FAR, -0.01, FAR], [0, 1, 2, 0, 2, 3]);
+const unseen = { seenByCamera: false };
+const floor: TestObject = { mesh: square(2 * FAR), surface: MATT };
+const over = (more: MeshData, surface: TestObject['surface'] = MATT): TestObject => ({ mesh: more, surface, flags: unseen }); // prettier-ignore
+
+/** Mean of the layer around the middle of a floor, with something over it. */
+async function open(
+  objects: TestObject[],
+  wish: { distance?: number; falloff?: number; clearSurfaces?: boolean } = {},
+) {
+  // prettier-ignore
+  const { compiled, settings } = compileTest({ objects: [floor, ...objects], view: 0.002, settings: { width: 8, height: 8 } }); // prettier-ignore
+  const sketch = await occlusionSketch(compiled, settings, frameOf(settings));
+  return readLayer(sketch, layerOf(sketch, { distance: 0, falloff: 0, clearSurfaces: true, ...wish })).mean;
+}
+
+describe('hit distances of occlusion rays', () => {
+  it('a disc over a floor, at several heights', async () => {
+    for (const [radius, height] of [[1, 1], [0.5, 2], [3, 0.5]]) // prettier-ignore
+      expect(await open([over(disc(radius, height))])).to.be.closeTo(1 - radius ** 2 / (radius ** 2 + height ** 2), 0.006); // prettier-ignore
+  });
+
+  it('an endless wall, and a corner of two', async () => {
+    expect(await open([{ mesh: wallX, surface: MATT }])).to.be.closeTo(1 / 2, 0.01);
+    expect(await open([{ mesh: wallX, surface: MATT }, { mesh: wallY, surface: MATT }])).to.be.closeTo(1 / 4, 0.01); // prettier-ignore
+  });
+
+  it('a dome: open up to its radius, closed beyond, and faded in between', async () => {
+    const dome = over(sphere(2, 96));
+    expect(await open([dome])).to.equal(0);
+    expect(await open([dome], { distance: 1.95 })).to.equal(1);
+    expect(await open([dome], { distance: 2.01 })).to.equal(0);
+    // every ray meets it at 2 m: 1 - (1 - 2 / 5)^f
+    for (const falloff of [0.5, 1, 2]) expect(await open([dome], { distance: 5, falloff })).to.be.closeTo(1 - 0.6 ** falloff, 0.002); // prettier-ignore
+  });
+
+  it('a pane of glass blocks where clear surfaces do, and what stands behind it where they do not', async () => {
+    const pane = over(disc(1, 1), { ...GLASS, geometry_thin_walled: true });
+    expect(await open([pane])).to.be.closeTo(0.5, 0.006);
+    expect(await open([pane], { clearSurfaces: false })).to.equal(1);
+    expect(await open([pane, over(disc(1, 2))], { clearSurfaces: false })).to.be.closeTo(0.8, 0.006);
+  });
+});
+
+/** A room of 4 by 4 by 2.4 m with crates, from inside. */
+const crates: TestObject[] = [[-1, -1, 0.6], [0.3, -0.8, 0.4], [0.9, 0.9, 0.8]].map(([x, y, side]) => ({ mesh: box([x, y, 0], [x + side, y + side, side]), surface: MATT })); // prettier-ignore
+const room: TestObject = { mesh: box([-2, -2, 0], [2, 2, 2.4]), surface: MATT };
+const ground: TestObject = { mesh: square(60), surface: MATT };
+// from (0, -1.9, 1.7) along +Y, a little down
+const camera = { verticalAngle: 60, transform: [1, 0, 0, 0, 0, 0.4, -0.9165, -1.9, 0, 0.9165, 0.4, 1.7] };
+const LAYER = { samples: 16, distance: 0.7, falloff: 0, cone: 90, clearSurfaces: true };
+const scene = (objects: TestObject[], occlusion: Partial<typeof LAYER> = {}): TestScene => ({ objects, camera, environment: { color: [1, 1, 1] }, settings: { width: 32, height: 18, pixelSamples: 16, depth: { diffuse: 0, specular: 0, transmission: 0, volume: 0, total: 0 }, occlusion: { ...LAYER, ...occlusion } } }); // prettier-ignore
+
+function render(document: ShotDocument, blobs: Map<string, Uint8Array>) {
+  const settings = document.final;
+  const compiled = compileScene(document, settings, (id) => blobs.get(id)!);
+  const film = renderHere(compiled, settings, frameOf(settings));
+  return { compiled, settings, picture: proofPicture(film, settings, filmNames(document)) };
+}
+
+async function diagnosed(of: TestScene) {
+  const { blobs, document } = makeShot(of);
+  const proof = render(document, blobs);
+  const context: DiagnosisContext = { ...proof, region: frameOf(document.final), use: 'final', noise: { limit: 3, stops: 1 }, seconds: 1, scene: { document, compiled: async () => proof.compiled, render: () => Promise.reject(new Error('no render is needed')) }, report: () => {}, signal: new AbortController().signal, pause: async () => {} }; // prettier-ignore
+  const result = await explain(DIAGNOSES.occlusion!, context);
+  /** What the measures of a remedy become, rendered. */
+  const tried = (patch: Patch) => DIAGNOSES.occlusion!.measure(render(patchShot(document, patch), blobs).picture, frameOf(document.final)); // prettier-ignore
+  return { result, tried, context };
+}
+
+const failed = (result: Explanation) => result.evidence.flatMap((e) => (e.type === 'checklist' ? e.checks : [])).filter(({ state }) => state === 'failed'); // prettier-ignore
+const best = (result: Explanation) => result.measured.best;
+
+describe('occlusion diagnosis', function () {
+  this.timeout(60_000);
+  const glass = { ...GLASS, geometry_thin_walled: true };
+  const CASES: [name: string, scene: TestScene, causes: string[], words: RegExp][] = [
+    ['a layer that reads', scene([room, ...crates]), [], /suits this region/],
+    ['a closed room without a limit', scene([room, ...crates], { distance: 0 }), ['distance'], /Without a distance limit 100 % of the rays/], // prettier-ignore
+    ['a distance across the room', scene([room, ...crates], { distance: 9 }), ['distance'], /reaches across what is seen/], // prettier-ignore
+    [
+      'a distance too short for what is there',
+      scene([room, ...crates], { distance: 0.004 }),
+      ['distance'],
+      /next to empty/,
+    ],
+    ['a cover of glass over a crate', scene([ground, ...crates, { mesh: box([-1.2, -1.2, 0.002], [-0.2, -0.2, 0.9]), surface: glass, flags: unseen }, { mesh: box([0.1, -1, 0.002], [0.9, -0.2, 0.7]), surface: glass, flags: unseen }]), ['clear'], /Clear surfaces stop/], // prettier-ignore
+    ['a card that the camera does not see', scene([ground, ...crates, over(box([-2, -0.5, 0.3], [2, 1.5, 0.31]))]), ['hidden-o4'], /hidden from the camera/], // prettier-ignore
+    ['too few rays', { ...scene([room, ...crates], { samples: 1 }), settings: { ...scene([room, ...crates], { samples: 1 }).settings, pixelSamples: 4 } }, ['samples'], /rays a pixel leave/], // prettier-ignore
+    ['a layer that is switched off', scene([room, ...crates], { samples: 0 }), ['on'], /not rendered/],
+  ];
+  for (const [name, of, causes, words] of CASES)
+    it(`${name}: that is named, and nothing else`, async () => {
+      const { result, tried } = await diagnosed(of);
+      expect(result.causes.map(({ id }) => id)).to.deep.equal(causes);
+      expect(result.summary).to.match(words);
+      // a share is computed from the layer, or there is none
+      const isKnown = !['samples', 'on'].includes(causes[0]) && !causes[0]?.startsWith('hidden');
+      for (const { share } of result.causes) expect(share).to.equal(isKnown ? 1 : null);
+      expect(failed(result)).to.have.length(causes.length);
+      for (const remedy of result.remedies) {
+        const after = tried(remedy.patch);
+        for (const measure of ['openness', 'layerNoise'] as const) {
+          const effect = effectOf(remedy, measure);
+          if (effect) expect(after[measure], `${remedy.title}: ${measure}`).to.be.within(effect.low, effect.high);
+        }
+      }
+    });
+
+  it('several at once are all named, the one that changes most first', async () => {
+    const { result } = await diagnosed({ ...scene([room, ...crates], { distance: 0, samples: 1 }), settings: { ...scene([room], { distance: 0, samples: 1 }).settings, pixelSamples: 4 } }); // prettier-ignore
+    expect(result.causes.map(({ id }) => id)).to.include('distance');
+    expect(result.causes[0].id).to.equal('distance');
+  });
+
+  it('65 is said to be right in centimetres', async () => {
+    const { result } = await diagnosed(scene([room, ...crates], { distance: 65 }));
+    expect(result.summary).to.match(/65 would fit if it was meant in centimetres: that is 0\.65 m/);
+    expect(result.remedies.map(({ id }) => id)).to.deep.equal(['distance', 'unit']);
+  });
+
+  it('the recommended distance goes with the scene: a hundred times as large, a hundred times as far', async () => {
+    const grown = (k: number) => {
+      const larger = ({ mesh: m, surface }: TestObject) => ({ surface, mesh: { ...m, positions: m.positions.map((v) => v * k) } }); // prettier-ignore
+      const transform = camera.transform.map((v, i) => (i % 4 === 3 ? v * k : v));
+      return diagnosed({ ...scene([room, ...crates].map(larger), { distance: 0 }), camera: { ...camera, transform } });
+    };
+    const [one, hundred] = [await grown(1), await grown(100)];
+    expect(best(one.result)).to.be.within(0.3, 1.5);
+    expect(best(hundred.result) / best(one.result)).to.be.closeTo(100, 1);
+  });
+
+  it('the dial holds the layer of its distances: in between it is as far off as is said', async () => {
+    const { context, result } = await diagnosed(scene([room, ...crates], { distance: 0 }));
+    const dial = result.evidence.find((e): e is DialEvidence => e.type === 'dial')!;
+    expect(dial.sets).to.equal('/final/occlusion/distance');
+    const halves = new Uint16Array(Uint8Array.from(atob(dial.halves), (c) => c.charCodeAt(0)).buffer);
+    expect(halves.length).to.equal(dial.values.length * dial.width * dial.height);
+    expect(dial.values.every((v, i) => i === 0 || v > dial.values[i - 1])).to.equal(true);
+    // evenly spaced by what they do: no step darkens the layer by more than twice the mean step
+    const sketch = await occlusionSketch(await context.scene!.compiled(), context.settings, context.region);
+    const means = dial.values.map((distance) => readLayer(sketch, layerOf(sketch, { distance, falloff: 0, clearSurfaces: true })).mean); // prettier-ignore
+    const steps = means.slice(1).map((mean, i) => means[i] - mean);
+    expect(Math.max(...steps)).to.be.below((2 * (means[0] - means.at(-1)!)) / steps.length);
+    expect(chooseDistance(sketch, { falloff: 0, clearSurfaces: true })!.best).to.equal(best(result));
+    expect(evidenceText(dial)[0]).to.contain('by distance');
+    expect(evidenceCsv(dial)).to.equal(null);
+  });
+
+  it('says so where nothing is seen, and where nothing is met', async () => {
+    const nothing = await diagnosed({ ...scene([{ mesh: square(1, -50), surface: MATT }]), camera: { ...camera, transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, -60] } }); // prettier-ignore
+    expect(nothing.result.summary).to.match(/No pixel of this region shows a surface/);
+    const plain = await diagnosed(scene([ground]));
+    expect(plain.result.summary).to.match(/nothing here occludes/);
+  });
+
+  it('a frame without a scene tells what its layer shows; without a layer it is refused', async () => {
+    const { context } = await diagnosed(scene([room, ...crates], { distance: 0 }));
+    const frame = await explain(DIAGNOSES.occlusion!, { ...context, scene: null });
+    expect(frame.summary).to.match(/of the pixels are black.*need the scene/);
+    const bare = { ...context.picture, channels: context.picture.channels.filter(({ name }) => !name.startsWith('occlusion')) }; // prettier-ignore
+    const refused = await explain(DIAGNOSES.occlusion!, { ...context, scene: null, picture: bare }).catch((e: Error) => e); // prettier-ignore
+    expect((refused as Error).message).to.match(/no occlusion layer/);
+  });
+});
