@@ -93,6 +93,16 @@ describe('frames of another renderer', () => {
     await page.locator('text=▲ 0:02 WARNING: comb has no UVs').waitFor();
   });
 
+  it('a pattern that would take for ever is stopped and named; the page goes on, and it can be removed', async () => {
+    const { page } = session;
+    await page.fill(test('log-pattern'), '^(.+)+X$');
+    await page.keyboard.press('Enter');
+    await page.locator(`${test('log-pattern-stopped')}:has-text("(.+)+X")`).waitFor();
+    await page.locator('text=▲ 0:02 WARNING: comb has no UVs').waitFor();
+    await page.click('[aria-label="Remove ^(.+)+X$"]');
+    await page.locator(test('log-pattern-stopped')).waitFor({ state: 'detached' });
+  });
+
   it('its layers are known by their names', async () => {
     const { page } = session;
     await page.locator(test('proof-P1')).locator('button').first().click();

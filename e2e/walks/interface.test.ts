@@ -183,7 +183,8 @@ describe('the interface', () => {
   });
 
   it('keeps notes, pins and a reference, and lets the reference go with its proof', async () => {
-    expect((await send('PATCH', 'proofs/1', { note: 'warmer', pinned: true })).status).to.equal(200);
+    expect((await send('PATCH', 'proofs/1', { note: 'warmer', was: '', pinned: true })).status).to.equal(200);
+    await refused(await send('PATCH', 'proofs/1', { note: 'colder', was: '' }), 409, /It says: warmer/);
     expect((await send('PATCH', 'proofs/1', {})).status).to.equal(200);
     await refused(await send('PATCH', 'proofs/1', { note: 'x'.repeat(2001) }), 400, /note/);
     await refused(await send('PATCH', 'proofs/1', { state: 'done' }), 400, /no setting "state"/);
@@ -203,20 +204,14 @@ describe('the interface', () => {
 
   it('says what layers are when asked, each role once', async () => {
     const before = (await json(`shots/${shotId}`)).mapping;
-    await refused(
-      await send('PUT', `shots/${shotId}/mapping`, { '': 'beauty', zdepth: 'beauty' }),
-      422,
-      /cannot both be beauty/,
-    );
-    await refused(
-      await send('PUT', `shots/${shotId}/mapping`, { zdepth: 'depth' }),
-      422,
-      /no layer is the beauty picture/,
-    );
-    await refused(await send('PUT', `shots/${shotId}/mapping`, { '': 'sparkle' }), 400, /./);
-    await refused(await send('PUT', 'shots/1/mapping', { '': 'beauty' }), 400, /rendered shot/);
+    const map = (mapping: object, was = before) => send('PUT', `shots/${shotId}/mapping`, { mapping, was });
+    await refused(await map({ '': 'beauty', zdepth: 'beauty' }), 422, /cannot both be beauty/);
+    await refused(await map({ zdepth: 'depth' }), 422, /no layer is the beauty picture/);
+    await refused(await map({ '': 'sparkle' }), 400, /./);
+    await refused(await send('PUT', 'shots/1/mapping', { mapping: { '': 'beauty' }, was: {} }), 400, /rendered shot/);
     expect((await json(`shots/${shotId}`)).mapping).to.deep.equal(before);
-    expect((await send('PUT', `shots/${shotId}/mapping`, { '': 'beauty', zdepth: 'data' })).status).to.equal(200);
+    await refused(await map({ '': 'beauty', zdepth: 'data' }, { '': 'beauty' }), 409, /Another window/);
+    expect((await map({ '': 'beauty', zdepth: 'data' })).status).to.equal(200);
     expect((await json('proofs/2/layers')).map((l: { name: string }) => l.name)).to.include('source.zdepth');
     const { layers, sum } = await json('proofs/2/sources');
     expect(

@@ -62,7 +62,8 @@ describe('the interface to scenes', () => {
       revision: 2,
     });
     expect((await ask('POST', `shots/${shot}/revisions`, { reason: '', edits: edits + 1 })).status, 'nothing to keep').to.equal(400); // prettier-ignore
-    await ask('PATCH', `shots/${shot}/revisions/2`, { note: 'warmer' });
+    await ask('PATCH', `shots/${shot}/revisions/2`, { note: 'warmer', was: '' });
+    expect((await ask('PATCH', `shots/${shot}/revisions/2`, { note: 'colder', was: '' })).status).to.equal(409);
     const { revisions, slip } = await now();
     const words = 'clear honey: transmission depth 0.035 to 0.02 m';
     expect(revisions[0]).to.deep.include({ number: 2, note: 'warmer', changes: [words] });
@@ -73,7 +74,7 @@ describe('the interface to scenes', () => {
     expect((await ask('GET', `shots/${shot}/changes?from=1&to=9`)).status).to.equal(404);
     const first = await (await ask('GET', `shots/${shot}/revisions/1`)).json();
     expect(first.surfaces['clear-honey'].transmission_depth).to.equal(0.035);
-    expect((await ask('PATCH', `shots/${shot}/revisions/9`, { note: '' })).status).to.equal(404);
+    expect((await ask('PATCH', `shots/${shot}/revisions/9`, { note: '', was: '' })).status).to.equal(404);
   });
 
   it('computes a preview for the window that asks for it, and for no other', async () => {
@@ -202,7 +203,7 @@ describe('the interface to scenes', () => {
     const made = await (await ask('POST', `shots/${shot}/proofs`, { kind: 'proof', use: 'preview', region: { x: 0, y: 0, width: 8, height: 8 } })).json(); // prettier-ignore
     const outdated = async () => (await ask('GET', `shots/${shot}/outdated`)).json();
     expect(await outdated()).to.deep.equal([]);
-    await ask('POST', `shots/${shot}/revert`, { revision: 1 });
+    await ask('POST', `shots/${shot}/revert`, { revision: 1, edits: (await now()).edits });
     expect(await outdated()).to.deep.include({ proof: made.id, changes: ['clear honey: transmission depth 0.02 to 0.035 m'] }); // prettier-ignore
   });
 });

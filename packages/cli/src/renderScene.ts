@@ -1,5 +1,5 @@
 import { countFireflies, proofFindings, type Finding, type RenderedRegion } from '@dusting/core/diagnose';
-import { InputError, type Unsupported } from '@dusting/core/formats';
+import { InputError, scaledLimits, type Unsupported } from '@dusting/core/formats';
 import { intersectRegions, type PackedPicture, type Region } from '@dusting/core/image';
 import {
   checkRenderSize,
@@ -57,6 +57,13 @@ export interface RenderedScene extends Omit<RenderedRegion, 'picture'> {
   findings: Finding[];
 }
 
+/** @throws UsageError */
+function importScale(): number {
+  const { DUSTING_IMPORT_SCALE: given = '1' } = process.env;
+  if (!(Number(given) > 0)) throw new UsageError(`DUSTING_IMPORT_SCALE takes a number above 0, not "${given}"`);
+  return Number(given);
+}
+
 /** Imports a scene and applies the options. @throws InputError, UsageError */
 export async function openScene(scene: string, options: SceneOptions): Promise<OpenScene> {
   const use = options.use ?? 'final';
@@ -67,7 +74,7 @@ export async function openScene(scene: string, options: SceneOptions): Promise<O
   const seed = options.seed === undefined ? null : parseWhole(options.seed, '--seed', 0);
 
   const started = performance.now();
-  const imported = await importShot(readSceneFiles(scene, options.settings));
+  const imported = await importShot(readSceneFiles(scene, options.settings), undefined, scaledLimits(importScale()));
   let { document } = imported;
   if (size) document = { ...document, [use]: { ...document[use], ...size } };
   if (seed !== null) document = setPath(document, `${use}.seed`, seed);

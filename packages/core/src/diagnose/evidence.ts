@@ -96,6 +96,22 @@ export interface PicturesEvidence extends Shown {
   pictures: { label: string; width: number; height: number; halves: string }[];
 }
 
+/** One picture that follows a value: a grey plane for each of some values, between which it is interpolated. */
+export interface DialEvidence extends Shown {
+  type: 'dial';
+  axis: Axis;
+  /** Smallest first. */
+  values: number[];
+  width: number;
+  height: number;
+  /** A plane for each value, one after the other: half-precision floats, 0..1, little-endian, base64. */
+  halves: string;
+  /** Where the dial stands at first. */
+  start: number;
+  /** Path in the document of the value, where it can be put there. */
+  sets?: string;
+}
+
 export interface ChecklistEvidence extends Shown {
   type: 'checklist';
   checks: { text: string; state: 'passed' | 'failed' | 'unknown'; about: Reference[] }[];
@@ -110,6 +126,7 @@ export type Evidence =
   | PixelsEvidence
   | PathsEvidence
   | PicturesEvidence
+  | DialEvidence
   | ChecklistEvidence;
 
 export const text = (value: string): Cell => ({ type: 'text', text: value });

@@ -33,6 +33,7 @@ function rowsOf(evidence: Evidence): Value[][] | null {
     case 'checklist':
       return [['check', 'state'], ...evidence.checks.map(({ state, text }) => [text, state])];
     case 'pictures':
+    case 'dial':
       return null;
   }
 }

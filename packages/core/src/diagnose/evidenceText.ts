@@ -47,6 +47,8 @@ export function evidenceText(evidence: Evidence): string[] {
       ]);
     case 'pictures':
       return evidence.pictures.map(({ height, label, width }) => `${label}: ${width} x ${height} px`);
+    case 'dial':
+      return [`${evidence.width} x ${evidence.height} px, by ${evidence.axis.label}: ${evidence.values.map((v) => formatNumber(v, evidence.axis.unit)).join(', ')}`]; // prettier-ignore
     case 'checklist':
       return evidence.checks.map(
         ({ state, text }) => `${{ passed: 'yes', failed: 'NO', unknown: '?' }[state]}: ${text}`,

@@ -1,7 +1,9 @@
 import { cutOffModule } from './cutOff/index.ts';
 import { firefliesModule } from './fireflies/index.ts';
 import { glassModule } from './glass/index.ts';
+import { occlusionModule } from './occlusion/index.ts';
 import { noiseModule } from './noise/index.ts';
+import { shadowModule } from './shadow/index.ts';
 import type { DiagnosisModule } from './contract.ts';
 import type { DefectKind } from './kinds.ts';
 
@@ -25,11 +27,15 @@ export { LIMIT_NAMES } from './limits/words.ts';
 export * from './noise/index.ts';
 export * from './fireflies/index.ts';
 export * from './glass/index.ts';
+export * from './occlusion/index.ts';
+export * from './shadow/index.ts';
 
 /** Every diagnosis that exists. A kind of defect without one can be marked, but not yet explained. */
 export const DIAGNOSES: Partial<Record<DefectKind, DiagnosisModule>> = {
   noise: noiseModule,
   fireflies: firefliesModule,
   glass: glassModule,
+  occlusion: occlusionModule,
+  shadow: shadowModule,
   other: cutOffModule,
 };

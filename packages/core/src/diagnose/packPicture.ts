@@ -22,7 +22,7 @@ export function packPicture(picture: Picture, region: Region): { width: number; 
   return { width, height, halves: base64(new Uint8Array(halves.buffer)) };
 }
 
-function base64(bytes: Uint8Array): string {
+export function base64(bytes: Uint8Array): string {
   let binary = '';
   for (const byte of bytes) binary += String.fromCharCode(byte);
   return btoa(binary);

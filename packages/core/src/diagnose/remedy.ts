@@ -13,6 +13,9 @@ export const MEASURES = {
   fireflies: { name: 'fireflies', unit: 'count', target: 'target' },
   /** Of the light that would be there without the limits. */
   lightCutOff: { name: 'light cut off', unit: 'share', target: 'target' },
+  /** Mean of the occlusion layer over the region. */
+  openness: { name: 'mean of the layer', unit: 'share', target: 'target' },
+  layerNoise: { name: 'noise of the layer', unit: 'L*', target: 'limit' },
 } as const satisfies Record<string, { name: string; unit: Unit; /** What its target is called. */ target: string }>;
 export type Measure = keyof typeof MEASURES;
 

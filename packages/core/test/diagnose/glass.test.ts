@@ -25,7 +25,7 @@ import {
   type ShotDocument,
   type TextureRef,
 } from '@dusting/core/scene';
-import { smallFrame } from '../../src/diagnose/glass/smallFrame.ts';
+import { smallFrame } from '../../src/diagnose/rehearsal/smallFrame.ts';
 import { GLASS, GLOW, makeShot, MATT, OPEN_DEPTH, renderTest, slab, sphere, square, timeByRays, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
 
 const reversed = (mesh: MeshData): MeshData => ({ ...mesh, indices: mesh.indices.toReversed(), normals: mesh.normals?.map((n) => -n) ?? null }); // prettier-ignore

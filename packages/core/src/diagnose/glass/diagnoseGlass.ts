@@ -5,7 +5,7 @@
 // and textures (glassFaults.ts). Which of it matters here is measured: each remedy is rendered over the region with the same
 // random numbers, and the causes are ranked by how far it moves the picture: the same fault fills one region and touches another.
 import { InputError } from '../../formats/index.ts';
-import { findChannel, intersectRegions, planeSum, type Region } from '../../image/index.ts';
+import { intersectRegions, type Region } from '../../image/index.ts';
 import { WALK_END } from '../../render/index.ts';
 import type { Patch } from '../../scene/index.ts';
 import type { Cause, Diagnosis, DiagnosisContext, RenderedRegion } from '../contract.ts';
@@ -15,7 +15,11 @@ import { DEPTH_KINDS, limitsThatKeep, within, openBut, type DepthKind } from '..
 import { renderOpen } from '../limits/openRender.ts';
 import { regionCuts, type RegionCuts } from '../limits/regionCuts.ts';
 import { sum } from '../limits/clampLimits.ts';
-import type { Effect, Remedy } from '../remedy.ts';
+import { AS_IT_IS, rehearsalTable, rehearsedPictures } from '../rehearsal/rehearsalEvidence.ts';
+import { rehearsalEffects, secondsOf } from '../rehearsal/rehearsalEffects.ts';
+import { differenceOf, rehearse, rehearsing, type Rehearsal } from '../rehearsal/rehearse.ts';
+import { smallFrame } from '../rehearsal/smallFrame.ts';
+import type { Remedy } from '../remedy.ts';
 import { coverage, depthFor, stoppedBy } from './glassCoverage.ts';
 import { GLASS_DEFAULTS } from './glassDefaults.ts';
 import {
@@ -25,25 +29,16 @@ import {
   interfaceHistogram,
   interfaceMapOf,
   layerCurves,
-  rehearsedPictures,
   timeCurve,
-  variantTable,
 } from './glassEvidence.ts';
 import { glassFaults, type GlassFault } from './glassFaults.ts';
-import { differenceOf, rehearse, type Rehearsal } from './glassRehearsal.ts';
 import { glassVariants } from './glassVariants.ts';
 import { interfaceMap, type InterfaceMap } from './interfaceMap.ts';
-import { smallFrame } from './smallFrame.ts';
 import { words } from './words.ts';
 
 const { complete, most, visible } = GLASS_DEFAULTS;
 /** Limits of light that glass does not need. */
 const OTHERS: DepthKind[] = ['diffuse', 'volume'];
-/** The time of a render follows its rays this closely. No source. */
-const TIME_RANGE = [0.8, 1.25];
-/** Luminance of a rehearsal against that of the picture. No source. */
-const LIGHT_RANGE = [0.9, 1.1];
-
 /** @throws InputError without a scene, or where the region lies outside the picture */
 export async function diagnoseGlass(context: DiagnosisContext): Promise<Diagnosis> {
   const { picture, report, scene, settings } = context;
@@ -81,10 +76,10 @@ export async function diagnoseGlass(context: DiagnosisContext): Promise<Diagnosi
   const curable = faults.filter(({ cure }) => cure !== null).slice(0, most);
   const tries = [...(limits ? [limits.remedy] : []), ...curable.map(({ cure }) => cure!)];
   const variants = glassVariants(scene.document, context, bodies);
-  const before = await rehearse(context, scene, small, { title: words.asItIs, patch: [] });
+  const before = await rehearse(context, scene, small, { title: AS_IT_IS, patch: [] });
   const rehearsed: Rehearsal[] = [];
   for (const wish of [...tries, ...variants]) {
-    report(0.3 + (0.7 * rehearsed.length) / (tries.length + variants.length), words.rehearse(wish.title));
+    report(0.3 + (0.7 * rehearsed.length) / (tries.length + variants.length), rehearsing(wish.title));
     rehearsed.push(await rehearse(context, scene, small, wish));
   }
   const [cured, varied] = [rehearsed.slice(0, tries.length), rehearsed.slice(tries.length)];
@@ -112,10 +107,10 @@ export async function diagnoseGlass(context: DiagnosisContext): Promise<Diagnosi
     bodyTable(map, bodies),
     layerCurves(bodies),
     ...(cured.length > 0 ? [rehearsedPictures('cures', words.cures, [before, ...cured])] : []),
-    ...(cured.length > 0 ? [{ ...variantTable(before, cured), id: 'curesTable', title: words.curesTable }] : []),
+    ...(cured.length > 0 ? [rehearsalTable('curesTable', words.curesTable, before, cured)] : []),
     interfaceHistogram(map, depth),
     ...timeEvidence(context, region, opened),
-    variantTable(before, varied),
+    rehearsalTable('variants', words.variants, before, varied),
     rehearsedPictures('variants-pictures', words.pictures, [before, ...varied]),
   ];
   for (const { id, moved } of ranked) measured[`moved.${id}`] = moved;
@@ -160,24 +155,10 @@ function rank(
         id,
         moved,
         cause,
-        remedy: { id, ...cure!, effects: effectsOf(before, after, secondsOf(context, region), cuts) },
+        remedy: { id, ...cure!, effects: rehearsalEffects(before, after, secondsOf(context, region), cuts) },
       };
     })
     .sort((a, b) => b.moved - a.moved);
-}
-
-/**
- * What is predicted for the region: its light and its time, by their ratios to the render without the change. How the rest of the
- * frame changes is not known.
- * @param seconds that the region took
- */
-function effectsOf(before: Rehearsal, after: Rehearsal, seconds: number, cuts: RegionCuts | null): Effect[] {
-  const effects: Effect[] = [];
-  const scaled = (now: number, by: number, [low, high]: number[]) => ({ now, target: null, value: now * by, low: now * (1 + (by - 1) * low), high: now * (1 + (by - 1) * high) }); // prettier-ignore
-  const inOrder = (effect: Effect): Effect => ({ ...effect, low: Math.min(effect.low, effect.high), high: Math.max(effect.low, effect.high) }); // prettier-ignore
-  if (cuts && before.luminance > 0) effects.push(inOrder({ measure: 'luminance', ...scaled(cuts.meanLuminance, after.luminance / before.luminance, LIGHT_RANGE) })); // prettier-ignore
-  if (before.rays > 0 && seconds > 0) effects.push(inOrder({ measure: 'regionTime', ...scaled(seconds, after.rays / before.rays, TIME_RANGE) })); // prettier-ignore
-  return effects;
 }
 
 interface DepthCure {
@@ -224,13 +205,6 @@ function shadowFault({ use }: DiagnosisContext): GlassFault {
     about: [{ type: 'setting', path: 'clearShadows' }],
     cure: { title: words.clearShadows, patch, sideEffect: words.softCaustics },
   };
-}
-
-/** Of the render of the picture, the part that the region took. */
-function secondsOf({ picture, seconds }: DiagnosisContext, region: Region): number {
-  const time = findChannel(picture, 'time', 'ms')?.data;
-  const all = planeSum(picture, time, picture.dataWindow);
-  return all > 0 ? (seconds * planeSum(picture, time, region)) / all : 0;
 }
 
 function timeEvidence(context: DiagnosisContext, region: Region, opened: RenderedRegion): Evidence[] {

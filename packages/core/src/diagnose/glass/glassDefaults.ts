@@ -29,8 +29,6 @@ export const GLASS_DEFAULTS = {
   complete: 0.99,
   /** L* by which a cure must change the glass to count as a cause. */
   visible: 0.3,
-  /** Camera samples of one rehearsal. */
-  samples: 24_000,
   /** Cures that are rehearsed at most. */
   most: 8,
 };

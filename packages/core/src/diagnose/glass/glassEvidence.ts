@@ -3,12 +3,10 @@ import { luminance } from '../../color/index.ts';
 import type { RenderedRegion } from '../contract.ts';
 import { number, text, type Cell, type ChecklistEvidence, type CurvesEvidence, type Evidence } from '../evidence.ts';
 import { within, type Depths } from '../limits/depthLimits.ts';
-import { packPicture } from '../packPicture.ts';
 import { tileMap } from '../tileMap.ts';
 import { coverage, interfaceCounts, withDepth } from './glassCoverage.ts';
 import { FAULT_KINDS } from './glassDefaults.ts';
 import { objectReference, type GlassFault, type SeenBody } from './glassFaults.ts';
-import { differenceOf, type Rehearsal } from './glassRehearsal.ts';
 import { eventsNeeded, type InterfaceMap } from './interfaceMap.ts';
 import { wallTransmittance } from './wallTransmittance.ts';
 import { words } from './words.ts';
@@ -157,32 +155,3 @@ export function checksOf(faults: GlassFault[]): ChecklistEvidence {
 const STATES = ['failed', 'unknown', 'passed'];
 
 /** How far each variant is from the region as it is. */
-export function variantTable(before: Rehearsal, variants: Rehearsal[]): Evidence {
-  return {
-    type: 'table',
-    id: 'variants',
-    title: words.variants,
-    source: words.variantsSource,
-    columns: words.variantColumns,
-    rows: variants.map((variant) => {
-      const { changed, mean } = differenceOf(before, variant);
-      return [
-        text(variant.title),
-        number(mean, 'L*'),
-        number(changed, 'share'),
-        number(before.luminance > 0 ? variant.luminance / before.luminance - 1 : 0, 'share'),
-        number(before.rays > 0 ? variant.rays / before.rays : 1),
-      ];
-    }),
-  };
-}
-
-export function rehearsedPictures(id: string, title: string, rehearsed: Rehearsal[]): Evidence {
-  return {
-    type: 'pictures',
-    id,
-    title,
-    source: words.picturesSource,
-    pictures: rehearsed.map((one) => ({ label: one.title, ...packPicture(one.picture, one.region) })),
-  };
-}

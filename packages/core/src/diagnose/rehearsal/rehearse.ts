@@ -1,4 +1,4 @@
-// Remedies and variants, each rendered over the region at few samples. All use the same random numbers, so that pictures differ only
+// Changes that are tried out before anybody renders them: remedies and variants, each rendered over the region at few samples. All use the same random numbers, so that pictures differ only
 // where the change takes effect. Two at a time were no quicker: the processors are busy already.
 import { lightness } from '../../color/index.ts';
 import { cropPlane, planeSum, findChannel, type Picture, type Region } from '../../image/index.ts';
@@ -6,12 +6,12 @@ import { layerLuminance, SPLIT_KINDS } from '../../render/index.ts';
 import type { Patch } from '../../scene/index.ts';
 import type { DiagnosisContext, SceneAccess } from '../contract.ts';
 import { setTo } from '../limits/setTo.ts';
-import { GLASS_DEFAULTS } from './glassDefaults.ts';
 import type { SmallFrame } from './smallFrame.ts';
-import { words } from './words.ts';
 
 /** Differences are taken between means of tiles, pixels of the whole frame: single ones are noise at few samples. */
 const TILE = 6;
+/** Camera samples of one rehearsal. */
+const SAMPLES = 24_000;
 const LEAST_TILE = 2;
 
 export interface Rehearsal {
@@ -26,13 +26,16 @@ export interface Rehearsal {
   rays: number;
 }
 
+/** What is being done, in words. */
+export const rehearsing = (title: string) => `Trying on the region: ${title}`;
+
 export async function rehearse(
   { settings, use }: DiagnosisContext,
   scene: SceneAccess,
   { patch: smaller, region, step }: SmallFrame,
   { patch, title }: { title: string; patch: Patch },
 ): Promise<Rehearsal> {
-  const pixelSamples = Math.max(1, Math.min(settings.pixelSamples, 16, Math.ceil(GLASS_DEFAULTS.samples / (region.width * region.height)))); // prettier-ignore
+  const pixelSamples = Math.max(1, Math.min(settings.pixelSamples, 16, Math.ceil(SAMPLES / (region.width * region.height)))); // prettier-ignore
   // one path of each kind is enough for means of tiles
   const counts = SPLIT_KINDS.map((kind) => setTo(use, `${kind}Samples`, 1));
   const whole = [
@@ -42,7 +45,7 @@ export async function rehearse(
     setTo(use, 'pixelSamples', pixelSamples),
     setTo(use, 'adaptive/limit', 0),
   ];
-  const { picture } = await scene.render({ title: words.rehearse(title), region, patch: whole, extras: [] });
+  const { picture } = await scene.render({ title: rehearsing(title), region, patch: whole, extras: [] });
   return { title, picture, region, rays: raysIn(picture, region), ...tilesOf(picture, region, step) };
 }
 

@@ -1,0 +1,71 @@
+// The way of a lighting TD who misses a shadow on LH-050, the apiary yard: from the place where it should be to a kept fix.
+import { expect } from 'chai';
+import type { Page } from 'playwright-core';
+import { keepPicture, makeSmall, markRegion, openSession, picturesWanted, startWithDemo, test, textOf, type Session } from '../application.ts'; // prettier-ignore
+
+const FRAME = picturesWanted ? { width: 320, height: 180 } : { width: 160, height: 90 };
+
+describe('shadow', function () {
+  this.timeout(300_000);
+  let session: Session;
+  let page: Page;
+  const shown = (name: string) => page.locator(test(name)).first();
+  before(async () => {
+    session = await openSession(await startWithDemo('shadow'));
+    page = session.page;
+    const shots = await (await fetch(`${session.application.url}/api/shots`)).json();
+    const { id } = shots.find((s: { name: string }) => s.name === 'LH-050');
+    await makeSmall(session.application.url, id, { ...FRAME, pixelSamples: picturesWanted ? 16 : 4 });
+    await page.click(test('open-LH-050'));
+    await shown('render-final').click();
+    await page.locator(`${test('proof-P1')} ${test('noise')}`).waitFor();
+  });
+  after(async () => {
+    expect(session.complaints, 'problems that the page reported').to.deep.equal([]);
+    await session.close();
+  });
+
+  it('beside the second hive there is no shadow: the hive casts none', async () => {
+    await shown('tab-defect').click();
+    await markRegion(page, FRAME, [0.375, 0.655], [0.51, 0.72]);
+    await shown('mark-shadow').click();
+    await shown('explain').click();
+    await shown('summary').waitFor();
+    expect(await textOf(page, test('summary'))).to.match(/hive 2 stands between evening sun and \d+ % of this region, and is set to cast no shadows/); // prettier-ignore
+    await shown('cause-flag:hive-2').waitFor();
+    expect(await textOf(page, test('evidence-lights'))).to.contain('passes what stands between');
+    await keepPicture(page, 'shadow');
+  });
+
+  it('the shadow of the skep is there, and the second sun fills it', async () => {
+    await page.keyboard.press('Escape');
+    await markRegion(page, FRAME, [0.7, 0.79], [0.88, 0.85]);
+    await shown('mark-shadow').click();
+    await shown('explain').click();
+    await page.locator(`${test('summary')}:has-text("deep here")`).waitFor();
+    expect(await textOf(page, test('summary'))).to.match(/The shadow of evening sun is only [\d.]+ L\* deep here: second sun \(\d+ % of the light here\) fills it/); // prettier-ignore
+    await keepPicture(page, 'shadow-filled');
+  });
+
+  it('the hive is let to cast its shadow; the region grows as dark as was predicted, and it is kept', async () => {
+    await shown('defect-1').click();
+    await shown('cause-flag:hive-2').waitFor();
+    const effect = `${test('remedy-flag:hive-2')} ${test('effect-luminance')}`;
+    const range = (await textOf(page, `${effect} ${test('predicted')}`)).match(/[\d.]+/g)!.map(Number);
+    await shown('take-flag:hive-2').click();
+    await shown('line-objects.hive-2.castsShadows').waitFor();
+    await shown('try').click();
+    await page.locator(`${test('proof-T1')} ${test('noise')}`).waitFor();
+    await shown('tab-defect').click();
+    await page.locator(`${effect} ${test('measured')}`).waitFor();
+    const measured = parseFloat(await textOf(page, `${effect} ${test('measured')}`));
+    expect(measured).to.be.within(0.95 * Math.min(...range), 1.05 * Math.max(...range));
+    await shown('tab-compare').click();
+    await page.fill(test('reason'), 'Its flag was off.');
+    await shown('keep').click();
+    await page.locator(`${test('decision')}:has-text("kept: Its flag")`).waitFor();
+    await shown('defect-1').click();
+    await shown('fixed').click();
+    await page.locator(`${test('defect-state')}:has-text("fixed")`).waitFor();
+  });
+});

@@ -1,0 +1,147 @@
+// A shadow that is missing, weak or soft: for each light, what becomes of it in the region, and what keeps its shadow away.
+//
+// The chain of tests (lightChain.ts) tells what could be wrong without a render; which of it matters is measured: each remedy is
+// rendered over the region with the same random numbers. How deep a shadow is, is measured by rendering its light without
+// shadows: the difference is what the shadow takes away.
+import { InputError } from '../../formats/index.ts';
+import { intersectRegions } from '../../image/index.ts';
+import { channelSafe } from '../../render/index.ts';
+import type { Patch, ShotDocument } from '../../scene/index.ts';
+import type { Cause, Diagnosis, DiagnosisContext } from '../contract.ts';
+import { groupWords } from '../noise/noiseBy.ts';
+import { regionCuts } from '../limits/regionCuts.ts';
+import { AS_IT_IS, rehearsalTable, rehearsedPictures } from '../rehearsal/rehearsalEvidence.ts';
+import { rehearsalEffects, secondsOf } from '../rehearsal/rehearsalEffects.ts';
+import { differenceOf, rehearse, rehearsing, type Rehearsal } from '../rehearsal/rehearse.ts';
+import { smallFrame } from '../rehearsal/smallFrame.ts';
+import type { Remedy } from '../remedy.ts';
+import { lightChain, type LightAnswer } from './lightChain.ts';
+import { lightReference, NOTABLE, shadowCauses, stoppedBy, type ShadowCause } from './shadowCauses.ts';
+import { betweenTable, checksOf, fillBars, fillOf, lightTable } from './shadowEvidence.ts';
+import { words } from './words.ts';
+
+/** L* by which a remedy must change the region to count as a cause. */
+const VISIBLE = 0.3;
+/** A shadow is weak where it is less deep than this, L*, in the part of the region that it falls on. Common practice, no source. */
+const READABLE = 6;
+/** Causes, and lights whose shadow is measured, at most. */
+const MOST = 6;
+const MOST_LIGHTS = 3;
+
+/** @throws InputError without a scene, or where the region lies outside the picture */
+export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnosis> {
+  const { picture, report, scene, settings, use } = context;
+  if (!scene) throw new InputError(words.needsScene);
+  const region = intersectRegions(context.region, picture.dataWindow);
+  if (!region) throw new InputError(words.outside);
+  report(0, words.asking);
+  const compiled = await scene.compiled();
+  const { document } = scene;
+  const chain = await lightChain(compiled, document, settings, region, context.pause, (share) => report(0.2 * share, words.asking)); // prettier-ignore
+  const measured: Record<string, number> = { places: chain.places };
+  const done = (sentences: string[], rest: Partial<Diagnosis> = {}): Diagnosis => ({ kind: 'shadow', region, summary: sentences.join(' '), causes: [], evidence: [], remedies: [], measured, ...rest }); // prettier-ignore
+  if (chain.places === 0) return done([words.nothingSeen]);
+  if (chain.answers.length === 0) return done([words.noLights]);
+
+  const causes = shadowCauses(chain, compiled, document, use);
+  const small = smallFrame(region, settings, use);
+  const shaded = chain.answers.filter(({ ends }) => ends.shadow / chain.places >= NOTABLE).sort((a, b) => b.ends.shadow * b.depth - a.ends.shadow * a.depth).slice(0, MOST_LIGHTS); // prettier-ignore
+  const curable = causes.filter(({ cure }) => cure !== null).slice(0, MOST);
+  const tries = curable.map(({ cure }) => cure!);
+  const plain = shaded.map(({ id, light }) => ({ title: words.withoutShadow(light.name), patch: [{ op: 'replace' as const, path: `/lights/${id}/castsShadows`, value: false }] })); // prettier-ignore
+  const run = async (wishes: { title: string; patch: Remedy['patch'] }[], from: number, to: number) => {
+    const all: Rehearsal[] = [];
+    for (const wish of wishes) {
+      report(from + ((to - from) * all.length) / wishes.length, rehearsing(wish.title));
+      all.push(await rehearse(context, scene, small, wish));
+    }
+    return all;
+  };
+  const [before] = await run([{ title: AS_IT_IS, patch: [] }], 0.2, 0.3);
+  const unshaded = await run(plain, 0.3, 0.5);
+  /** What each shadow takes away where it falls, L*. */
+  const depths = shaded.map((answer, i) => differenceOf(before, unshaded[i]).mean / (answer.ends.shadow / chain.places)); // prettier-ignore
+  const fill = fillOf(picture, region);
+  /** What a filled shadow lacks, L* over the region: its remedy moves lit places as well, which says nothing of it. */
+  const lacking = new Map<ShadowCause, number>();
+  shaded.forEach((answer, i) => {
+    measured[`depth.${answer.id}`] = depths[i];
+    if (depths[i] < READABLE && !causes.some(({ fault, id }) => fault === 'soft' && id.endsWith(answer.id))) {
+      const cause = filledCause(answer, depths[i], fill, document);
+      causes.push(cause);
+      curable.push(cause);
+      tries.push(cause.cure!);
+      lacking.set(cause, ((READABLE - depths[i]) * answer.ends.shadow) / chain.places);
+    }
+  });
+  const cured = await run(tries, 0.5, 1);
+  const cuts = regionCuts(picture, region);
+  const seconds = secondsOf(context, region);
+  const ranked = curable
+    .map((cause, i) => ({
+      cause,
+      moved: lacking.get(cause) ?? differenceOf(before, cured[i]).mean,
+      effects: rehearsalEffects(before, cured[i], seconds, cuts),
+    }))
+    .filter(({ moved }) => moved >= VISIBLE)
+    .sort((a, b) => b.moved - a.moved);
+  // what a weak shadow lacks is no part of what remedies move
+  const all = ranked.reduce((sum, { cause, moved }) => sum + (lacking.has(cause) ? 0 : moved), 0);
+  const uncurable = causes.filter(({ cure }) => cure === null);
+
+  const sentences = [...ranked.map(({ cause }) => cause.text), ...uncurable.map(({ text }) => text)];
+  for (const [i, answer] of shaded.entries())
+    if (depths[i] >= READABLE) sentences.push(words.shadow(answer.light.name, answer.ends.shadow / chain.places, document.objects[compiled.objectIds[stoppedBy(answer)[0]]].name, depths[i])); // prettier-ignore
+  if (sentences.length === 0) sentences.push(...quiet(chain.answers, chain.places));
+  return done(sentences, {
+    causes: ranked.map(({ cause, moved }): Cause => ({ id: cause.id, title: cause.title, share: lacking.has(cause) ? null : moved / all, about: cause.about, evidence: ['lights', 'between', 'checks'] })), // prettier-ignore
+    evidence: [
+      lightTable(chain, document, compiled.objectIds),
+      checksOf(chain, causes),
+      betweenTable(chain, document, compiled.objectIds),
+      ...(fill.length > 0 ? [fillBars(fill)] : []),
+      rehearsedPictures('cures', words.cures, [before, ...cured, ...unshaded]),
+      rehearsalTable('curesTable', words.curesTable, before, [...cured, ...unshaded]),
+    ],
+    remedies: ranked.map(({ cause, effects }): Remedy => ({ id: cause.id, ...cause.cure!, effects })),
+  });
+}
+
+/** Why there is no shadow where no fault was found. */
+function quiet(answers: LightAnswer[], places: number): string[] {
+  const sentences = answers.flatMap(({ ends, light }) => {
+    if (ends.open >= 0.9 * places) return [words.open(light.name)];
+    return ends.facesAway / places >= NOTABLE ? [words.facesAway(light.name, ends.facesAway / places)] : [];
+  });
+  return sentences.length > 0 ? sentences : [words.nothing];
+}
+
+/** A weak shadow: of what fills it the strongest is taken back, where it is a light or the sky; otherwise the light itself raised. */
+function filledCause(
+  answer: LightAnswer,
+  contrast: number,
+  fill: { name: string; share: number }[],
+  document: ShotDocument,
+): ShadowCause {
+  const { id, light } = answer;
+  const nameOf = (group: string) => groupWords(channelSafe(group));
+  const other = fill.find(({ name }) => name !== nameOf(light.group));
+  const { brighter, lessOf } = words.remedy;
+  const lights = Object.entries(document.lights).filter(([, { group }]) => other && nameOf(group) === other.name);
+  const { environment } = document;
+  const isSky = other && lights.length === 0 && nameOf(environment.group) === other.name;
+  const patch: Patch = isSky
+    ? [{ op: 'replace', path: '/environment/strength', value: Number((environment.strength / 4).toPrecision(3)) }]
+    : lights.map(([number, { exposure }]) => ({ op: 'replace', path: `/lights/${number}/exposure`, value: exposure - 2 })); // prettier-ignore
+  return {
+    id: `filled:${id}`,
+    fault: 'filled',
+    title: words.cause.filled(light.name),
+    text: words.filled(light.name, contrast, other ? `${other.name} (${words.share(other.share)} of the light here)` : null), // prettier-ignore
+    about: [lightReference(answer)],
+    cure:
+      patch.length > 0
+        ? { title: lessOf(other!.name), patch, sideEffect: words.side.darker }
+        : { title: brighter(light.name), patch: [{ op: 'replace', path: `/lights/${id}/exposure`, value: light.exposure + 1 }], sideEffect: words.side.brighter }, // prettier-ignore
+  };
+}

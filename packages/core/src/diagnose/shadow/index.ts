@@ -1,0 +1,18 @@
+import type { DiagnosisModule } from '../contract.ts';
+import { regionCuts } from '../limits/regionCuts.ts';
+import { diagnoseShadow } from './diagnoseShadow.ts';
+
+export { lightChain, type LightChain } from './lightChain.ts';
+
+/** Why a shadow is missing, weak or soft. */
+export const shadowModule: DiagnosisModule = {
+  kind: 'shadow',
+  title: 'What keeps the shadow away',
+  version: 1,
+  requires: { layers: /^(beauty|cut\..*|group\..*|time|rays)$/, scene: 'needed', limit: false },
+  diagnose: diagnoseShadow,
+  measure: (picture, region) => {
+    const cuts = regionCuts(picture, region);
+    return cuts ? { luminance: cuts.meanLuminance } : {};
+  },
+};

@@ -1,0 +1,185 @@
+// One chain of tests for each light, in order, at each place of a region: does the light reach it, does anything stand between,
+// and does that cast a shadow here? The first that answers ends it.
+import type { Region } from '../../image/index.ts';
+import { isClear, objectSize, ShadowProbe, type CompiledScene } from '../../render/index.ts';
+import type { Light, RenderSettings, ShotDocument } from '../../scene/index.ts';
+import { LIGHT_POINTS, shineCosine, towardLight } from './lightPoints.ts';
+
+/** Places of a region that are asked at most. */
+const LOOKS = 900;
+/** What a blocker's own surface is, closer than this share of its size, is not counted as standing between. */
+const OWN_SURFACE = 1e-4;
+
+/** How the chain ends at a place, in the order of its tests. */
+export const ENDS = ['off', 'notLinked', 'beyondReach', 'outsideCone', 'facesAway', 'open', 'lightWithout', 'placeWithout', 'passed', 'tinted', 'shadow'] as const; // prettier-ignore
+export type ChainEnd = (typeof ENDS)[number];
+/** Why something between a place and a light stops nothing. */
+export const REASONS = ['flag', 'clear', 'hole', 'back'] as const;
+export type PassReason = (typeof REASONS)[number];
+
+export interface LightAnswer {
+  id: string;
+  light: Light;
+  /** Places that end with each answer. */
+  ends: Record<ChainEnd, number>;
+  /** Of the places in shadow, how much of the light is stopped there on average: 1 is a core shadow. */
+  depth: number;
+  /** What stands between, by number of the object: rays that it stops, and that pass it by each reason. */
+  between: Map<number, { stops: number; passes: Record<PassReason, number> }>;
+  /** Means over the rays that are stopped, metres: from the place to what stops them, and on to the light. */
+  toBlocker: number;
+  toLight: number;
+  /** Objects of the places that the light is not linked to, or that receive no shadows. */
+  unlinked: Set<number>;
+  without: Set<number>;
+  /** The farthest place beyond the light's reach, metres. */
+  farthest: number;
+  /** Of the places that the light leaves out (not linked, or beyond reach), those that something would shade. */
+  wouldShade: number;
+}
+export interface LightChain {
+  region: Region;
+  places: number;
+  answers: LightAnswer[];
+}
+
+/**
+ * @param pause is awaited after each row
+ * @param report share of the work that is done, 0..1
+ */
+export async function lightChain(
+  scene: CompiledScene,
+  document: ShotDocument,
+  settings: RenderSettings,
+  region: Region,
+  pause: () => Promise<void> = async () => {},
+  report: (share: number) => void = () => {},
+): Promise<LightChain> {
+  const step = Math.ceil(Math.sqrt((region.width * region.height) / LOOKS));
+  const probe = new ShadowProbe(scene, settings);
+  const reader = new ChainReader(scene, document, settings, probe);
+  const answers = Object.entries(document.lights).map(([id, light]) => emptyAnswer(id, light));
+  let places = 0;
+  for (let y = Math.floor(step / 2); y < region.height; y += step) {
+    for (let x = Math.floor(step / 2); x < region.width; x += step) {
+      if (!probe.at(region.x + x, region.y + y)) continue;
+      places++;
+      for (const answer of answers) reader.ask(answer);
+    }
+    report(Math.min(1, (y + step) / region.height));
+    await pause();
+  }
+  for (const answer of answers) finish(answer);
+  return { region, places, answers };
+}
+
+class ChainReader {
+  private readonly ids: string[];
+  private readonly sizes: number[];
+  constructor(
+    private readonly scene: CompiledScene,
+    private readonly document: ShotDocument,
+    private readonly settings: RenderSettings,
+    private readonly probe: ShadowProbe,
+  ) {
+    this.ids = scene.objectIds;
+    this.sizes = scene.objectIds.map((_, object) => objectSize(scene, object));
+  }
+
+  /** Adds the answer of one light at the place that the probe looks at. */
+  ask(answer: LightAnswer): void {
+    const { light } = answer;
+    const { object, point } = this.probe.look;
+    const from = [point.px, point.py, point.pz];
+    const middle = towardLight(light, from, 0);
+    const count = (end: ChainEnd) => void answer.ends[end]++;
+    if (light.strength === 0) return count('off');
+    const isLinked = !light.linked || light.linked.includes(this.ids[object]);
+    const isBeyond = light.reach > 0 && middle.distance > light.reach;
+    if (!isLinked || isBeyond) {
+      if (!isLinked) answer.unlinked.add(object);
+      else answer.farthest = Math.max(answer.farthest, middle.distance);
+      if (this.stopped(answer, from, false) > 0) answer.wouldShade++;
+      return count(isLinked ? 'beyondReach' : 'notLinked');
+    }
+    const least = light.kind === 'spot' ? Math.cos(((light.outerCone ?? 45) * Math.PI) / 180) : 0;
+    if (shineCosine(light, middle) <= least) return count('outsideCone');
+    if (this.probe.facing(...middle.direction) <= 0) return count('facesAway');
+    const before = passesOf(answer);
+    const stopped = this.stopped(answer, from, true);
+    if (stopped === 0) return count(passesOf(answer) > before ? 'passed' : 'open');
+    if (!light.castsShadows) return count('lightWithout');
+    if (!this.document.objects[this.ids[object]].receivesShadows) {
+      answer.without.add(object);
+      return count('placeWithout');
+    }
+    count(light.shadowColor.some((c) => c > 0) ? 'tinted' : 'shadow');
+    answer.depth += stopped;
+  }
+
+  /** Share of the light that is stopped on its way to a place, 0..1. @param note whether what stands between is noted */
+  private stopped(answer: LightAnswer, from: number[], note: boolean): number {
+    const { light } = answer;
+    const { probe } = this;
+    const points = hasSize(light) ? LIGHT_POINTS : 1;
+    let stopped = 0;
+    for (let k = 0; k < points; k++) {
+      const { direction, distance } = towardLight(light, from, k);
+      probe.toward(...direction, distance);
+      if (this.readBetween(note ? answer : null, distance)) stopped++;
+    }
+    return stopped / points;
+  }
+
+  /** @returns whether what the probe met stops the light */
+  private readBetween(answer: LightAnswer | null, distance: number): boolean {
+    const { probe, sizes } = this;
+    for (let i = 0; i < probe.count; i++) {
+      const object = probe.object[i];
+      if (object === probe.look.object && probe.distance[i] < OWN_SURFACE * sizes[object]) continue;
+      const reason = this.passReason(object, probe.opacity[i]);
+      const between = answer && entryOf(answer, object);
+      if (reason) {
+        if (between) between.passes[reason]++;
+        continue;
+      }
+      if (between) {
+        between.stops++;
+        answer.toBlocker += probe.distance[i];
+        answer.toLight += distance - probe.distance[i];
+      }
+      return true;
+    }
+    return false;
+  }
+
+  private passReason(object: number, opacity: number): PassReason | null {
+    const { castsShadows, doubleSided, surface } = this.document.objects[this.ids[object]];
+    if (!castsShadows) return 'flag';
+    if (opacity === 0 && !doubleSided && this.document.surfaces[surface].geometry_opacity > 0) return 'back';
+    if (opacity < 0.5) return 'hole';
+    return this.settings.clearShadows !== 'off' && isClear(this.scene, object) ? 'clear' : null;
+  }
+}
+
+const hasSize = ({ angle, kind }: Light) => kind === 'rectangle' || kind === 'disc' || kind === 'sphere' || (kind === 'sun' && (angle ?? 0) > 0); // prettier-ignore
+const passesOf = ({ between }: LightAnswer) => [...between.values()].reduce((sum, { passes }) => sum + REASONS.reduce((all, r) => all + passes[r], 0), 0); // prettier-ignore
+
+function entryOf({ between }: LightAnswer, object: number) {
+  let entry = between.get(object);
+  if (!entry) between.set(object, (entry = { stops: 0, passes: { flag: 0, clear: 0, hole: 0, back: 0 } }));
+  return entry;
+}
+
+function emptyAnswer(id: string, light: Light): LightAnswer {
+  const ends = Object.fromEntries(ENDS.map((end) => [end, 0])) as Record<ChainEnd, number>;
+  return { id, light, ends, depth: 0, between: new Map(), toBlocker: 0, toLight: 0, unlinked: new Set(), without: new Set(), farthest: 0, wouldShade: 0 }; // prettier-ignore
+}
+
+function finish(answer: LightAnswer): void {
+  const shaded = answer.ends.shadow + answer.ends.tinted;
+  const stops = [...answer.between.values()].reduce((sum, entry) => sum + entry.stops, 0);
+  answer.depth = shaded > 0 ? answer.depth / shaded : 0;
+  answer.toBlocker = stops > 0 ? answer.toBlocker / stops : 0;
+  answer.toLight = stops > 0 ? answer.toLight / stops : 0;
+}

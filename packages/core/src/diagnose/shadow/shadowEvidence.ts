@@ -1,0 +1,90 @@
+// What the shadow diagnosis shows.
+import { luminance } from '../../color/index.ts';
+import { findChannel, planeSum, type Picture, type Region } from '../../image/index.ts';
+import { penumbra, type ShotDocument } from '../../scene/index.ts';
+import { number, text, type BarsEvidence, type Cell, type ChecklistEvidence, type TableEvidence } from '../evidence.ts';
+import { groupWords } from '../noise/noiseBy.ts';
+import { ENDS, REASONS, type LightChain } from './lightChain.ts';
+import { lightReference, SHADOW_FAULTS, stoppedBy, type ShadowCause } from './shadowCauses.ts';
+import { words } from './words.ts';
+
+const MOST_ROWS = 24;
+const GROUP = 'group.';
+
+/** Of a region, by light group, the largest first; empty where the picture keeps no groups. */
+export function fillOf(picture: Picture, region: Region): { name: string; share: number }[] {
+  const groups = [...new Set(picture.channels.flatMap(({ name }) => (name.startsWith(GROUP) ? [name.slice(0, name.lastIndexOf('.'))] : [])))]; // prettier-ignore
+  const light = groups.map((layer) => {
+    const [r, g, b] = [...'RGB'].map((c) => planeSum(picture, findChannel(picture, layer, c)?.data, region));
+    return { name: groupWords(layer.slice(GROUP.length)), value: luminance(r, g, b) };
+  });
+  const all = light.reduce((sum, { value }) => sum + value, 0);
+  return light.filter(({ value }) => value > 0).map(({ name, value }) => ({ name, share: value / all })).sort((a, b) => b.share - a.share); // prettier-ignore
+}
+
+export function fillBars(fill: { name: string; share: number }[]): BarsEvidence {
+  const bars = fill.map(({ name, share }) => ({ label: name, value: share }));
+  return { type: 'bars', id: 'fill', title: words.fill, source: words.fillSource, unit: 'share', bars };
+}
+
+/** A row for each answer that a light gives in the region. */
+export function lightTable({ answers, places }: LightChain, document: ShotDocument, ids: string[]): TableEvidence {
+  const rows = answers.flatMap((answer) =>
+    ENDS.filter((end) => answer.ends[end] > 0)
+      .sort((a, b) => answer.ends[b] - answer.ends[a])
+      .map((end): Cell[] => {
+        const shaded = end === 'shadow' || end === 'tinted';
+        const [blocker] = shaded ? stoppedBy(answer) : [];
+        const width = penumbra(answer.light, Math.max(answer.toLight, 1e-6), answer.toBlocker);
+        return [
+          { type: 'link', text: answer.light.name, to: lightReference(answer) },
+          text(shaded ? words.stopped(words.ends[end], answer.depth) : words.ends[end]),
+          number(answer.ends[end] / places, 'share'),
+          blocker === undefined ? text('') : objectLink(document, ids[blocker]),
+          shaded && Number.isFinite(width) ? number(width, 'm') : text(''),
+        ];
+      }),
+  );
+  return { type: 'table', id: 'lights', title: words.lights, source: words.chainSource(places), columns: words.lightColumns, rows: rows.slice(0, MOST_ROWS) }; // prettier-ignore
+}
+
+export function betweenTable({ answers, places }: LightChain, document: ShotDocument, ids: string[]): TableEvidence {
+  const rows = answers.flatMap(({ between, id, light }) =>
+    [...between].map(([object, { passes, stops }]) => {
+      const all = REASONS.reduce((sum, reason) => sum + passes[reason], 0);
+      const why = REASONS.filter((reason) => passes[reason] > 0).map((reason) => words.why[reason]);
+      return { rays: stops + all, cells: [objectLink(document, ids[object]), { type: 'link', text: light.name, to: { type: 'light', id, name: light.name } }, number(stops, 'count'), number(all, 'count'), text(why.join(', '))] as Cell[] }; // prettier-ignore
+    }),
+  );
+  const shown = rows.sort((a, b) => b.rays - a.rays).slice(0, MOST_ROWS).map(({ cells }) => cells); // prettier-ignore
+  return { type: 'table', id: 'between', title: words.between, source: words.chainSource(places), columns: words.betweenColumns, rows: shown }; // prettier-ignore
+}
+
+const objectLink = (document: ShotDocument, id: string): Cell => ({ type: 'link', text: document.objects[id].name, to: { type: 'object', id, name: document.objects[id].name } }); // prettier-ignore
+
+const PASSED: Record<(typeof SHADOW_FAULTS)[number], string> = {
+  flag: 'What stands between casts shadows',
+  clear: 'Nothing clear lets shadow rays through',
+  hole: 'Nothing between is cut out by its opacity',
+  back: 'No single-sided object turns its back to this place',
+  lightWithout: 'The lights cast shadows',
+  placeWithout: 'What is seen here receives shadows',
+  tinted: 'Shadow colors are black',
+  notLinked: 'The lights are linked to what is seen here',
+  beyondReach: 'The lights reach this far',
+  soft: 'Lights are small enough for a core of their shadows',
+};
+
+export function checksOf(chain: LightChain, causes: ShadowCause[]): ChecklistEvidence {
+  return {
+    type: 'checklist',
+    id: 'checks',
+    title: words.checks,
+    source: words.chainSource(chain.places),
+    checks: SHADOW_FAULTS.flatMap((fault): ChecklistEvidence['checks'] => {
+      const found = causes.filter((cause) => cause.fault === fault);
+      if (found.length === 0) return [{ text: PASSED[fault], state: 'passed', about: [] }];
+      return found.map(({ about, text: why }) => ({ text: why, state: 'failed', about }));
+    }),
+  };
+}

@@ -1,0 +1,122 @@
+// Shadows with one thing at a time that keeps them away: that is named and nothing else, and its remedy is rendered. Beside
+// them the depth of a shadow between two suns against its closed form (Lambert: a place of albedo a shows a / pi times what
+// arrives), and the soft edge of a sun, 2 d tan(angle / 2).
+import { expect } from 'chai';
+import { lightness } from '@dusting/core/color';
+import { DIAGNOSES, effectOf, evidenceText, explain, lightChain, type DiagnosisContext, type Explanation } from '@dusting/core/diagnose'; // prettier-ignore
+import type { MeshData } from '@dusting/core/formats';
+import { compileScene, filmNames, filmStatistics, frameOf, proofPicture, renderHere, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
+import { patchShot, penumbra, SURFACE_DEFAULTS, type Light, type ShotDocument } from '@dusting/core/scene';
+import { compileTest, GLASS, makeShot, MATT, slab, square, timeByRays, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
+
+const moved = (mesh: MeshData, x: number): MeshData => ({ ...mesh, positions: mesh.positions.map((v, i) => (i % 3 === 0 ? v + x : v)) }); // prettier-ignore
+const floor: TestObject = { mesh: square(20), surface: MATT };
+/** Stands beside the view at a height of 1 m: a sun at 45 degrees throws its shadow into the middle. */
+const caster: TestObject = { mesh: moved(slab(0.5, 1, 1.05), 1), surface: MATT, flags: { seenByCamera: false } };
+const C = Math.SQRT1_2;
+const SLANTED = [C, 0, C, 0, 0, 1, 0, 0, -C, 0, C, 0];
+const sun: Partial<Light> = { name: 'sun', kind: 'sun', strength: 2, angle: 0, transform: SLANTED };
+const DARK = { environment: { color: [0.02, 0.02, 0.02] } };
+const scene = (objects: TestObject[], lights: Partial<Light>[] = [sun], more: Partial<TestScene> = {}): TestScene => ({ objects: [floor, ...objects], lights, view: 1, ...DARK, ...more, settings: { width: 24, height: 24, pixelSamples: 16, depth: { diffuse: 1, specular: 1, transmission: 4, total: 8 }, ...more.settings } }); // prettier-ignore
+
+function render(document: ShotDocument, blobs: Map<string, Uint8Array>, extras: FilmExtra[] = []) {
+  const settings = document.final;
+  const compiled = compileScene(document, settings, (id) => blobs.get(id)!);
+  const film = renderHere(compiled, settings, frameOf(settings), undefined, extras);
+  const picture = proofPicture(film, settings, filmNames(document));
+  timeByRays(picture);
+  return { compiled, picture, settings, statistics: filmStatistics(film, 1), seconds: 10 };
+}
+
+async function diagnosed(of: TestScene) {
+  const { blobs, document } = makeShot(of);
+  const proof = render(document, blobs);
+  const region = frameOf(document.final);
+  const context: DiagnosisContext = { ...proof, region, use: 'final', noise: { limit: 1, stops: 1 }, scene: { document, compiled: async () => proof.compiled, render: async ({ extras, patch }) => render(patchShot(document, patch), blobs, extras) }, report: () => {}, signal: new AbortController().signal, pause: async () => {} }; // prettier-ignore
+  const result = await explain(DIAGNOSES.shadow!, context);
+  const tried = (patch: Explanation['remedies'][number]['patch']) => render(patchShot(document, patch), blobs).statistics.meanLuminance; // prettier-ignore
+  return { result, tried };
+}
+const failed = (result: Explanation) => result.evidence.flatMap((e) => (e.type === 'checklist' ? e.checks : [])).filter(({ state }) => state === 'failed'); // prettier-ignore
+
+describe('shadow diagnosis', function () {
+  this.timeout(60_000);
+  const lamp: Partial<Light> = { name: 'lamp', kind: 'sphere', strength: 8000, radius: 0.02, transform: [1, 0, 0, 2, 0, 1, 0, 0, 0, 0, 1, 2] }; // prettier-ignore
+  const faults: [name: string, of: TestScene, cause: string, words: RegExp][] = [
+    ['a caster with its flag off', scene([{ ...caster, flags: { seenByCamera: false, castsShadows: false } }]), 'flag:o1', /stands between sun and \d+ % of this region, and is set to cast no shadows/],
+    ['a clear caster', scene([{ ...caster, surface: { ...GLASS, geometry_thin_walled: true } }], [sun], { settings: { clearShadows: 'plain' } }), 'clear:o1', /shadow rays pass it, because it is clear/],
+    ['a single-sided caster from behind', scene([{ mesh: moved(square(0.5, 1), 1), surface: MATT, flags: { seenByCamera: false, doubleSided: false } }]), 'back:o1', /with its back to it, and its back is not there/],
+    ['a light without shadows', scene([caster], [{ ...sun, castsShadows: false }]), 'lightWithout:l0', /sun is set to cast no shadows/],
+    ['a floor that receives none', { ...scene([caster]), objects: [{ ...floor, flags: { receivesShadows: false } }, caster] }, 'placeWithout:o0', /is set to receive no shadows/],
+    ['a shadow color', scene([caster], [{ ...sun, shadowColor: [0.9, 0.9, 0.9] }]), 'tinted:l0', /shadow color of sun is 0\.9, 0\.9, 0\.9/],
+    ['a light that is linked elsewhere', scene([caster], [{ ...sun, linked: ['o1'] }]), 'notLinked:l0', /sun is not linked to/],
+    ['a light that does not reach', scene([caster], [{ ...lamp, reach: 1.5 }]), 'beyondReach:l0', /lamp reaches 1\.5 m, and this region lies up to/],
+    ['a light too large', scene([{ mesh: moved(slab(0.25, 1, 1.02), 1), surface: MATT, flags: { seenByCamera: false } }], [{ ...lamp, radius: 0.9, strength: 1 }]), 'soft:l0', /no core of the shadow is left/],
+    ['a shadow that the sky fills', scene([caster], [{ ...sun, strength: 0.15 }], { environment: { color: [1, 1, 1] } }), 'filled:l0', /The shadow of sun is only [\d.]+ L\* deep here: .* fills it/],
+  ]; // prettier-ignore
+  for (const [name, of, cause, words] of faults)
+    it(`${name}: that is named, and nothing else`, async () => {
+      const { result, tried } = await diagnosed(of);
+      expect(result.summary).to.match(words);
+      expect(result.causes.map(({ id }) => id)).to.deep.equal([cause]);
+      // what fills a shadow is measured, and no fault of a setting
+      expect(failed(result)).to.have.length(cause.startsWith('filled') ? 0 : 1);
+      const [remedy] = result.remedies;
+      const { high, low } = effectOf(remedy, 'luminance')!;
+      expect(tried(remedy.patch), remedy.title).to.be.within(low - 0.01, high + 0.01);
+    });
+
+  it('several at once are all named', async () => {
+    const { result } = await diagnosed(scene([{ ...caster, flags: { seenByCamera: false, castsShadows: false } }, { ...caster, mesh: moved(slab(0.5, 0.6, 0.65), 0.9) }], [{ ...sun, shadowColor: [0.8, 0.8, 0.8] }])); // prettier-ignore
+    expect(result.causes.map(({ id }) => id)).to.include('tinted:l0');
+    expect(failed(result).map(({ text }) => text).join(' ')).to.match(/shadow color/); // prettier-ignore
+  });
+
+  it('one caster between two lights is one cause, and so is one setting that lets light through two of them', async () => {
+    const other = { ...sun, name: 'other sun', transform: [C, 0, C, 0, 0, 1, 0, 0, -C, 0, C, 0] };
+    const flag = await diagnosed(scene([{ ...caster, flags: { seenByCamera: false, castsShadows: false } }], [sun, other])); // prettier-ignore
+    expect(flag.result.causes.map(({ id }) => id)).to.deep.equal(['flag:o1']);
+    expect(flag.result.remedies).to.have.length(1);
+    const pane = (x: number): TestObject => ({ ...caster, mesh: moved(slab(0.25, 1, 1.05), x), surface: { ...GLASS, geometry_thin_walled: true } }); // prettier-ignore
+    const clear = await diagnosed(scene([pane(0.85), pane(1.15)], [sun], { settings: { clearShadows: 'plain' } }));
+    expect(clear.result.remedies.map(({ patch }) => patch[0].path)).to.deep.equal(['/final/clearShadows']);
+  });
+
+  it('a caster that is cut out by its opacity is named without a remedy', async () => {
+    const { result } = await diagnosed(scene([{ ...caster, surface: { ...MATT, geometry_opacity: 0.3 } }]));
+    expect(result.summary).to.match(/cut out there by its opacity/);
+    expect(result.remedies).to.deep.equal([]);
+  });
+
+  it('a shadow that is there is measured: between two suns as deep as the closed form', async () => {
+    const above: Partial<Light> = { name: 'high sun', kind: 'sun', strength: 1, angle: 0 };
+    const { result } = await diagnosed(scene([{ ...caster, mesh: moved(slab(0.5, 1, 1.05), 1) }], [sun, above], { environment: { color: [0, 0, 0] } })); // prettier-ignore
+    expect(result.causes).to.deep.equal([]);
+    expect(result.summary).to.match(/throws a shadow of sun on \d+ % of this region, [\d.]+ L\* deep/);
+    const albedo = SURFACE_DEFAULTS.base_color[0];
+    const [lit, dark] = [2 * C + 1, 1].map((light) => lightness((albedo / Math.PI) * light));
+    // tiles at the edge of the shadow are half in it
+    expect(result.measured['depth.l0']).to.be.closeTo(lit - dark, 0.06 * (lit - dark));
+  });
+
+  it('a soft edge is as wide as the angle of the sun makes it', async () => {
+    const wide = { ...sun, angle: 5 };
+    const { compiled, settings } = compileTest(scene([caster], [wide]));
+    const { document } = makeShot(scene([caster], [wide]));
+    const { answers } = await lightChain(compiled, document, settings, frameOf(settings));
+    const [{ light, toBlocker, toLight }] = answers;
+    // along 45 degrees from a height of 1 m
+    expect(toBlocker).to.be.closeTo(Math.SQRT2, 0.1);
+    expect(penumbra(light, toLight, toBlocker)).to.be.closeTo(2 * Math.SQRT2 * Math.tan((2.5 * Math.PI) / 180), 0.01);
+  });
+
+  it('says where the shadow is not: it falls elsewhere, or the place faces away', async () => {
+    const beside = await diagnosed(scene([{ ...caster, mesh: moved(slab(0.5, 1, 1.05), 5) }]));
+    expect(beside.result.summary).to.match(/Nothing stands between this region and sun: its shadows fall elsewhere/);
+    const below = await diagnosed(scene([], [{ ...sun, transform: [1, 0, 0, 0, 0, -1, 0, 0, 0, 0, -1, 0] }]));
+    expect(below.result.summary).to.match(/faces away from sun/);
+    const none = await diagnosed(scene([caster], []));
+    expect(none.result.summary).to.match(/has no lights/);
+    expect(evidenceText(beside.result.evidence[0]).join(' ')).to.contain('lit, nothing between');
+  });
+});
