@@ -19,24 +19,27 @@ export const DATA = process.env.DUSTING_DATA ?? 'data/test';
 for (const name of ['DATABASE_URL', 'HOST', 'PORT', 'TOKEN']) delete process.env[`DUSTING_${name}`];
 const WITHOUT_PICTURES = { DUSTING_DEMO: 'scenes' };
 
+const DEMO = join(DATA, 'demo');
+
+/** Takes the demo shots in, which lasts longer than all else of a start: it is done once, and each walk begins with a copy. */
+export async function makeDemoFolder(): Promise<void> {
+  if (existsSync(DEMO)) return;
+  const first = await startApplication({ dataFolder: DEMO, port: 0, env: WITHOUT_PICTURES });
+  await first.stop();
+}
+
 /** A data folder with the demo shots, without their first pictures. */
-export async function demoFolder(name: string): Promise<string> {
-  // taking the shots in lasts longer than all else of a start: it is done once, and each walk begins with a copy
-  const kept = join(DATA, 'demo');
-  if (!existsSync(kept)) {
-    const first = await startApplication({ dataFolder: kept, port: 0, env: WITHOUT_PICTURES });
-    await first.stop();
-  }
+export function demoFolder(name: string): string {
   const dataFolder = join(DATA, name);
   rmSync(dataFolder, { recursive: true, force: true });
-  const copied = spawnSync('cp', ['-a', kept, dataFolder], { encoding: 'utf8' });
+  const copied = spawnSync('cp', ['-a', DEMO, dataFolder], { encoding: 'utf8' });
   if (copied.status !== 0) throw new Error(copied.stderr);
   return dataFolder;
 }
 
 /** The application on a database of its own, with the demo shots and without their first pictures. */
 export async function startWithDemo(name: string): Promise<Application> {
-  return startApplication({ dataFolder: await demoFolder(name), port: 0, env: WITHOUT_PICTURES });
+  return startApplication({ dataFolder: demoFolder(name), port: 0, env: WITHOUT_PICTURES });
 }
 
 /** Makes the final frame of a shot smaller, as its second revision: what a walk shows does not need more pixels. */

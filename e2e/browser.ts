@@ -19,6 +19,7 @@ export async function openBrowser(): Promise<BrowserContext> {
       '--disable-background-networking',
       '--disable-component-update',
       '--disable-sync',
+      '--disable-gpu-compositing',
       '--use-angle=swiftshader',
       '--enable-unsafe-swiftshader',
     ],

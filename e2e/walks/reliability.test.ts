@@ -30,7 +30,7 @@ describe('reliability', function () {
   let connection: Connection;
   let said = '';
   before(async () => {
-    const postgres = await preparePostgres(await demoFolder('reliability'));
+    const postgres = await preparePostgres(demoFolder('reliability'));
     children.push(postgres.start());
     await waitForPort(postgres.port, 60);
     port.value = await freePort();

@@ -9,7 +9,7 @@ import {
   type Explanation,
   type SceneAccess,
 } from '@dusting/core/diagnose';
-import { unpackPicture } from '@dusting/core/formats';
+import { decodeMesh, unpackPicture } from '@dusting/core/formats';
 import { applyRoles, proposeRoles } from '@dusting/core/frames';
 import type { Picture } from '@dusting/core/image';
 import { PROOF_ATTRIBUTE } from '@dusting/core/render';
@@ -76,6 +76,7 @@ function accessTo(scene: OpenScene): SceneAccess {
   return {
     document,
     compiled: async () => compileOpen(scene),
+    mesh: async (id) => decodeMesh(scene.blobs.get(document.meshes[id].blob)!.bytes),
     render: async ({ extras, patch, region, title }) => {
       const changed = patchShot(document, patch, title);
       const { picture, ...rendered } = await renderScene({ ...scene, document: changed, settings: changed[use] }, region, extras); // prettier-ignore

@@ -1,5 +1,5 @@
 // Small scenes whose answer is known, built as shot documents.
-import { encodeMesh, type MeshData } from '@dusting/core/formats';
+import { decodeMesh, encodeMesh, type MeshData } from '@dusting/core/formats';
 import type { Picture } from '@dusting/core/image';
 import {
   compileScene,
@@ -186,3 +186,6 @@ export function timeByRays({ channels }: Picture): number {
   for (const { data, name } of channels) if (/^rays\./.test(name)) data.forEach((n, i) => (time.data[i] += n / 1000));
   return time.data.reduce((sum, ms) => sum + ms, 0) / 1000;
 }
+
+/** Meshes of a shot by their ids, as a diagnosis asks for them. */
+export const meshReader = ({ meshes }: ShotDocument, blobs: Map<string, Uint8Array>) => async (id: string) => decodeMesh(blobs.get(meshes[id].blob)!); // prettier-ignore

@@ -1,5 +1,6 @@
 // What a diagnosis is given, and what it gives back. Nothing here is about one kind of defect: a kind is a folder beside
 // this file and a line in the registry (index.ts).
+import type { MeshData } from '../formats/index.ts';
 import type { Picture, Region } from '../image/index.ts';
 import type { CompiledScene, FilmExtra, RenderStatistics } from '../render/index.ts';
 import type { Patch, RenderSettings, SettingsUse, ShotDocument } from '../scene/index.ts';
@@ -63,6 +64,8 @@ export interface SceneAccess {
   document: ShotDocument;
   /** Ray queries and replays of single paths work on it. Compiled when it is first asked for. */
   compiled: () => Promise<CompiledScene>;
+  /** A mesh of the document as it came. */
+  mesh: (id: string) => Promise<MeshData>;
   render: (wish: DiagnosticRender) => Promise<RenderedRegion>;
 }
 

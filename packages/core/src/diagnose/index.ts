@@ -1,4 +1,5 @@
 import { cutOffModule } from './cutOff/index.ts';
+import { displacementModule } from './displacement/index.ts';
 import { firefliesModule } from './fireflies/index.ts';
 import { glassModule } from './glass/index.ts';
 import { occlusionModule } from './occlusion/index.ts';
@@ -37,5 +38,6 @@ export const DIAGNOSES: Partial<Record<DefectKind, DiagnosisModule>> = {
   glass: glassModule,
   occlusion: occlusionModule,
   shadow: shadowModule,
+  displacement: displacementModule,
   other: cutOffModule,
 };

@@ -28,11 +28,13 @@ import { CAMERA, cameraNumbers } from './camera.ts';
 import {
   asksRays,
   compileObjects,
-  loadGeometry,
+  layOutGeometry,
   meshesOf,
   type Geometry,
   type ObjectTables,
 } from './compileGeometry.ts';
+import { paddedPictures, paddingKey } from './paddedPictures.ts';
+import { buildShapes, planShapes, type BaseShapes, type ShapePlan } from './shapes.ts';
 import {
   compileEnvironment,
   compileLights,
@@ -102,7 +104,8 @@ export function recompileScene(
 
 /** What the hierarchies of the meshes are built for. */
 function shapeOf({ document }: CompileSource): unknown[] {
-  return [document.meshes, Object.entries(document.objects).map(([id, o]) => [id, o.mesh, o.laterTransforms.length])];
+  const { keys, ofObject } = planShapes(document);
+  return Object.entries(document.objects).map(([id, o], i) => [id, keys[ofObject[i]], o.laterTransforms.length]);
 }
 
 function same(a: unknown, b: unknown): boolean {
@@ -119,20 +122,28 @@ function compile(
   const objectIds = Object.keys(document.objects);
   if (objectIds.length === 0) throw new InputError('the scene has no surface to render', document.name);
   const shaped = previous !== null && same(shapeOf(previous.source), shapeOf(source));
-  const kept = (part: 'meshes' | 'textures' | 'surfaces') =>
+  const kept = (part: 'textures' | 'surfaces') =>
     previous && same(previous.source.document[part], document[part]) ? previous.scene : null;
-  const geometry: Geometry = kept('meshes') ?? loadGeometry(document, readBlob, makeBuffer);
   const surfaceIds = Object.keys(document.surfaces);
-  const texelsStay =
-    previous !== null && same(texelsKeys(previous.source.document.textures), texelsKeys(document.textures));
-  const textures = kept('textures')
-    ? previous!.scene.textures
-    : texelsStay
-      ? placeTextures(previous.scene.textures, Object.values(document.textures), makeBuffer)
-      : loadTextures(document, readBlob, makeBuffer);
+  const texelsStay = previous !== null && same(texelsKeys(previous.source.document), texelsKeys(document));
+  const textures =
+    texelsStay && kept('textures')
+      ? previous.scene.textures
+      : texelsStay
+        ? placeTextures(previous.scene.textures, Object.values(document.textures), makeBuffer)
+        : loadTextures(document, readBlob, makeBuffer);
+  const plan = planShapes(document);
+  // a scene with fewer objects keeps the shapes of those that left
+  const geometry: Geometry =
+    previous &&
+    same(previous.source.document.meshes, document.meshes) &&
+    plan.keys.every((key) => previous.scene.shapeKeys.includes(key))
+      ? previous.scene
+      : shapeGeometry(document, plan, textures, readBlob, makeBuffer, previous?.scene ?? null);
+  const shapes = plan.ofObject.map((shape) => geometry.shapeKeys.indexOf(plan.keys[shape]));
   const surfaces = (texelsStay && kept('surfaces')?.surfaces) || compileSurfaces(document, makeBuffer);
   const groups = lightGroups(document);
-  const placed = compileObjects(document, settings, surfaces, geometry, makeBuffer);
+  const placed = compileObjects(document, settings, surfaces, geometry, shapes, makeBuffer);
   const lights = compileLights(document, objectIds, groups, makeBuffer);
   const local = Array.from({ length: lights.count }, (_, i) => i).filter(
     (i) => lights.values[i * LIGHT.stride + LIGHT.kind] !== SUN,
@@ -155,6 +166,7 @@ function compile(
     indices: geometry.indices,
     centres: geometry.centres,
     reaches: geometry.reaches,
+    shapeKeys: geometry.shapeKeys,
     ...placed.tables,
     surfaces,
     textures,
@@ -175,9 +187,26 @@ function compile(
   };
 }
 
+/** What was subdivided for a scene stays beside its geometry, in the thread that made it: copies to others would be large. */
+const BASES = new WeakMap<Float32Array, BaseShapes>();
+
+function shapeGeometry(
+  document: ShotDocument,
+  plan: ShapePlan,
+  textures: TextureStore,
+  readBlob: BlobReader,
+  makeBuffer: MakeBuffer,
+  before: Geometry | null,
+): Geometry {
+  const bases = (before && BASES.get(before.positions)) ?? new Map();
+  const geometry = layOutGeometry(plan.keys, buildShapes(document, plan, textures, readBlob, bases), makeBuffer);
+  if (bases.size > 0) BASES.set(geometry.positions, bases);
+  return geometry;
+}
+
 /** Places of textures and what their texels depend on. */
-function texelsKeys(textures: ShotDocument['textures']): unknown {
-  return Object.entries(textures).map(([id, ref]) => [id, texelsKey(ref)]);
+function texelsKeys(document: ShotDocument): unknown {
+  return Object.entries(document.textures).map(([id, ref]) => [id, texelsKey(ref), paddingKey(document, id)]);
 }
 
 /** The environment of the scene before, where it is the same or only turned. */
@@ -212,9 +241,9 @@ function compileSurfaces(document: ShotDocument, makeBuffer: MakeBuffer): Surfac
 }
 
 function loadTextures(document: ShotDocument, readBlob: BlobReader, makeBuffer: MakeBuffer): TextureStore {
-  const sources = Object.values(document.textures).map((ref) => ({
+  const sources = Object.entries(document.textures).map(([id, ref]) => ({
     ref,
-    pictures: (ref.tiles.length > 0 ? ref.tiles : [ref]).map(({ blob }) => readTexture(readBlob(blob), ref.name, ref)),
+    pictures: paddedPictures(document, id, readBlob, (ref.tiles.length > 0 ? ref.tiles : [ref]).map(({ blob }) => readTexture(readBlob(blob), ref.name, ref))), // prettier-ignore
   }));
   return buildTextures(sources, makeBuffer);
 }

@@ -1,9 +1,8 @@
-import { decodeMesh, type MeshData } from '../formats/index.ts';
+import type { MeshData } from '../formats/index.ts';
 import { invertAffine, isIdentity, transformPoint } from '../math/index.ts';
 import type { RenderSettings, SceneObject, ShotDocument } from '../scene/index.ts';
 import { isUnseen, SURFACE, type EmitterTriangle, type SurfaceTable } from '../shade/index.ts';
 import { ALL_RAYS, meshBox, RAY_KINDS, type MakeBuffer, type MeshInstance, type TriangleMesh } from '../trace/index.ts';
-import type { BlobReader } from './blobReader.ts';
 
 /**
  * Places of the numbers of a mesh: first vertex, vertices, first index, indices, whether it has normals, first UV, UV sets,
@@ -28,7 +27,7 @@ export const SINGLE_SIDED = 2;
 export const NO_SHADOWS_ON_IT = 4;
 export const FACES_TURNED = 8;
 
-/** All meshes in a row. */
+/** All meshes in a row: the shapes of a document (shapes.ts). */
 export interface Geometry {
   meshes: Int32Array;
   positions: Float32Array;
@@ -39,6 +38,8 @@ export interface Geometry {
   centres: Float64Array;
   /** Largest coordinate of each mesh after that. */
   reaches: Float64Array;
+  /** What each mesh was made from. */
+  shapeKeys: string[];
 }
 
 /**
@@ -87,8 +88,7 @@ export interface ObjectTables {
   triangles: number;
 }
 
-export function loadGeometry(document: ShotDocument, readBlob: BlobReader, makeBuffer: MakeBuffer): Geometry {
-  const meshes = Object.values(document.meshes).map(({ blob }) => decodeMesh(readBlob(blob)));
+export function layOutGeometry(shapeKeys: string[], meshes: MeshData[], makeBuffer: MakeBuffer): Geometry {
   const sum = (count: (mesh: MeshData) => number) => meshes.reduce((total, mesh) => total + count(mesh), 0);
   const table = new Int32Array(makeBuffer(meshes.length * MESH.stride * 4));
   const keysOf = (m: MeshData) => 1 + (m.later?.length ?? 0);
@@ -125,7 +125,7 @@ export function loadGeometry(document: ShotDocument, readBlob: BlobReader, makeB
     vertex += vertices * keysOf(mesh);
     index += mesh.indices.length;
   });
-  return { meshes: table, positions, normals, uvs, indices, centres, reaches };
+  return { meshes: table, positions, normals, uvs, indices, centres, reaches, shapeKeys };
 }
 
 /** A mesh is moved to the origin where it lies farther away than this, in halves of its size. */
@@ -171,15 +171,18 @@ export function meshesOf({ meshes, positions, indices }: Geometry): TriangleMesh
   });
 }
 
-/** The tables of the objects, their instances for ray queries, and the triangles that give light. */
+/**
+ * The tables of the objects, their instances for ray queries, and the triangles that give light.
+ * @param shapes mesh of each object
+ */
 export function compileObjects(
   document: ShotDocument,
   settings: RenderSettings,
   surfaces: SurfaceTable,
   geometry: Geometry,
+  shapes: number[],
   makeBuffer: MakeBuffer,
 ): { tables: ObjectTables; instances: MeshInstance[]; emitting: EmitterTriangle[] } {
-  const meshIds = Object.keys(document.meshes);
   const surfaceIds = Object.keys(document.surfaces);
   const objects = Object.values(document.objects);
   const meshes = meshesOf(geometry);
@@ -188,8 +191,8 @@ export function compileObjects(
   const table = new Int32Array(makeBuffer(objects.length * OBJECT.stride * 4));
   const objectTransforms = new Float64Array(makeBuffer(objects.length * 96));
   const objectInverses = new Float64Array(makeBuffer(objects.length * 96));
-  const centred = objects.map((object) => {
-    const at = meshIds.indexOf(object.mesh) * 3;
+  const centred = objects.map((object, i) => {
+    const at = shapes[i] * 3;
     const centre = geometry.centres.subarray(at, at + 3);
     return [object.transform, ...object.laterTransforms].map((transform) => fromCentre(transform, centre));
   });
@@ -206,7 +209,7 @@ export function compileObjects(
   objects.forEach((object, i) => {
     const { surface, doubleSided, receivesShadows, facesTurned } = object;
     const [transform, ...laterTransforms] = centred[i];
-    const mesh = meshIds.indexOf(object.mesh);
+    const mesh = shapes[i];
     const surfaceIndex = surfaceIds.indexOf(surface);
     const s = surfaceIndex * SURFACE.stride + SURFACE.emission;
     const radiance = surfaces.values.subarray(s, s + 3);

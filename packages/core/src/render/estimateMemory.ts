@@ -8,10 +8,12 @@ const BYTES_A_TEXEL = 16 * (4 / 3);
 
 /** About how many bytes a live preview of a shot takes, from its document alone. */
 export function estimatePreviewMemory(
-  { meshes, textures, environment, ...document }: ShotDocument,
+  { meshes, objects, textures, environment, ...document }: ShotDocument,
   use: SettingsUse,
 ): number {
-  const triangles = Object.values(meshes).reduce((sum, mesh) => sum + mesh.triangles, 0);
+  // each step of subdivision makes four of one; objects of one mesh and level share it
+  const shapes = new Map(Object.values(objects).map(({ mesh, subdivisionLevels }) => [`${mesh} ${subdivisionLevels}`, meshes[mesh].triangles * 4 ** subdivisionLevels])); // prettier-ignore
+  const triangles = [...shapes.values()].reduce((sum, count) => sum + count, 0);
   const pictures: { width: number; height: number }[] = [
     ...Object.values(textures).flatMap<{ width: number; height: number }>((t) => (t.tiles.length > 0 ? t.tiles : [t])),
     ...(environment.picture ? [environment.picture] : []),

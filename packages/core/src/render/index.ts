@@ -1,6 +1,6 @@
 export * from './film.ts';
 export * from './chunks.ts';
-export { lensRecord, type LensRecord } from './camera.ts';
+export { CAMERA, lensRecord, type LensRecord } from './camera.ts';
 export { compileScene, recompileScene, type CompiledScene } from './compile.ts';
 export type { BlobReader } from './blobReader.ts';
 export { PathTracer } from './pathTracer.ts';
@@ -11,7 +11,8 @@ export { GlassWalk, MOST_INTERFACES, STEP, WALK_END, WAY } from './glassWalk.ts'
 export { rayOpenness } from './ambientOcclusion.ts';
 export { OcclusionProbe } from './occlusionProbe.ts';
 export { ShadowProbe } from './shadowProbe.ts';
-export { isClear } from './surfaceLook.ts';
+export { isClear, SurfaceLook } from './surfaceLook.ts';
+export { baseShape, displacementOf } from './shapes.ts';
 export { objectMesh, objectSize, objectUvs } from './objectShape.ts';
 export type { FoundLight, PathEvent, PathVertex } from './replay.ts';
 export * from './pathTallies.ts';

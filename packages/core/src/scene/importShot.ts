@@ -106,7 +106,7 @@ async function toDocument(gltf: GltfScene, file: string, name: string, blobs: Bl
     if (!textures.has(key)) {
       const id = ids.make('texture', textureName);
       textures.set(key, id);
-      document.textures[id] = { name: textureName, blob, tiles: [], width, height, ...space, ...placement };
+      document.textures[id] = { name: textureName, blob, tiles: [], padding: 0, width, height, ...space, ...placement };
     }
     return textures.get(key);
   };

@@ -1,4 +1,5 @@
 export * from './settings.ts';
+export * from './shape.ts';
 export * from './shotDocument.ts';
 export { validateShot, describe } from './validate.ts';
 export * from './patch.ts';

@@ -35,6 +35,8 @@ const TITLES: Record<string, string> = {
   exposure: 'stops',
   transform: 'place',
   laterTransforms: 'later places',
+  uvRule: 'UVs at borders',
+  rimRule: 'rim of open meshes',
 };
 
 type Schema = TSchema & {

@@ -1,6 +1,7 @@
 import { Type, type Static } from '@sinclair/typebox';
 import { PRIMARIES, type Primaries } from '../color/index.ts';
 import { RenderSettings } from './settings.ts';
+import { DisplacementKind, RimRule, UvRule } from './shape.ts';
 
 const closed = { additionalProperties: false };
 const number = (minimum: number, maximum: number, unit = '') =>
@@ -38,7 +39,8 @@ export const Camera = Type.Object(
 
 /**
  * Parameter names follow the open OpenPBR Surface specification; transmission_tint, specular_anisotropy_rotation,
- * normal_strength, bump_strength, opacity_cutoff, emission_reach, emission_bounces and medium_priority are ours.
+ * normal_strength, bump_strength, opacity_cutoff, emission_reach, emission_bounces, medium_priority and those of displacement are
+ * ours.
  */
 export const Surface = Type.Object(
   {
@@ -86,6 +88,11 @@ export const Surface = Type.Object(
     opacity_cutoff: fraction(),
     normal_strength: number(0, 10),
     bump_strength: number(-1e3, 1e3, 'm'),
+    displacement_kind: DisplacementKind,
+    /** By how much a difference of 1 in the map moves the surface. */
+    displacement_scale: number(-1e3, 1e3, 'm'),
+    /** The value of the map that moves nothing. */
+    displacement_neutral: number(-1e3, 1e3),
     maps: Type.Object(
       {
         base_color: Type.Optional(Id),
@@ -100,6 +107,7 @@ export const Surface = Type.Object(
         coat_roughness: Type.Optional(Id),
         /** Height, in red: 1 stands bump_strength above 0. */
         bump: Type.Optional(Id),
+        displacement: Type.Optional(Id),
       },
       closed,
     ),
@@ -157,6 +165,12 @@ export const SceneObject = Type.Object(
     doubleSided: Type.Boolean(),
     /** Fronts count as backs: for a mesh whose faces came in the wrong way round. */
     facesTurned: Type.Boolean(),
+    /** Steps of Catmull-Clark subdivision; 0: the mesh as it came. */
+    subdivisionLevels: Type.Integer({ minimum: 0, maximum: 8 }),
+    uvRule: UvRule,
+    rimRule: RimRule,
+    /** Edges between faces that are bent by more stay sharp; 180: none. */
+    creaseAngle: number(0, 180, 'deg'),
   },
   closed,
 );
@@ -211,6 +225,8 @@ export const ShotDocument = Type.Object(
           filter: Type.Union([Type.Literal('nearest'), Type.Literal('bilinear'), Type.Literal('mip')]),
           alpha: Type.Union([Type.Literal('straight'), Type.Literal('premultiplied')]),
           uvSet: Type.Integer({ minimum: 0, maximum: 1 }),
+          /** Texels by which what lies under UVs is grown outwards when the picture is read; 0: as it was painted. */
+          padding: Type.Integer({ minimum: 0, maximum: 64, unit: 'px' }),
           offset: Pair,
           scale: Pair,
           rotation: number(-360, 360, 'deg'),
@@ -276,6 +292,9 @@ export const SURFACE_DEFAULTS: Surface = {
   opacity_cutoff: 0,
   normal_strength: 1,
   bump_strength: 0.001,
+  displacement_kind: 'height',
+  displacement_scale: 0.01,
+  displacement_neutral: 0.5,
   maps: {},
 };
 
@@ -298,6 +317,10 @@ export const OBJECT_DEFAULTS = {
   receivesShadows: true,
   doubleSided: true,
   facesTurned: false,
+  subdivisionLevels: 0,
+  uvRule: 'cornersPlus1' as const,
+  rimRule: 'edgeAndCorner' as const,
+  creaseAngle: 180,
 };
 export const LIGHT_DEFAULTS = {
   color: [1, 1, 1],
@@ -320,6 +343,7 @@ export const TEXTURE_DEFAULTS = {
   filter: 'mip',
   alpha: 'straight',
   uvSet: 0,
+  padding: 0,
   offset: [0, 0],
   scale: [1, 1],
   rotation: 0,

@@ -75,21 +75,24 @@ function placeEntry(
   ref: TextureRef,
   isTile: boolean,
 ): void {
-  const { wrapU, wrapV, filter, uvSet, offset, scale, rotation } = ref;
+  const { wrapU, wrapV, filter, uvSet } = ref;
   const at = entry * STRIDE;
   table[at + 3] = isTile ? 2 : WRAPS.indexOf(wrapU);
   table[at + 4] = isTile ? 2 : WRAPS.indexOf(wrapV);
   table[at + 5] = FILTERS.indexOf(filter);
   table[at + 7] = uvSet;
-  // KHR_texture_transform: scaled, rotated, then moved
-  const [c, s] = isTile ? [1, 0] : [Math.cos((rotation * Math.PI) / 180), Math.sin((rotation * Math.PI) / 180)];
-  const [sx, sy] = isTile ? [1, 1] : scale;
-  placements.set([sx * c, sy * s, isTile ? 0 : offset[0], -sx * s, sy * c, isTile ? 0 : offset[1]], entry * 6);
+  placements.set(isTile ? [1, 0, 0, 0, 1, 0] : placementOf(ref), entry * 6);
+}
+
+/** From UV to texture coordinates (KHR_texture_transform: scaled, rotated, then moved). // 0..2 u row, 3..5 v row */
+export function placementOf({ offset, rotation, scale }: Pick<TextureRef, 'offset' | 'rotation' | 'scale'>): number[] {
+  const [c, s] = [Math.cos((rotation * Math.PI) / 180), Math.sin((rotation * Math.PI) / 180)];
+  return [scale[0] * c, scale[1] * s, offset[0], -scale[0] * s, scale[1] * c, offset[1]];
 }
 
 /** What the texels of a texture depend on: while it stays, they do. */
-export function texelsKey({ blob, tiles, encoding, primaries, alpha, filter }: TextureRef): unknown {
-  return [blob, tiles, encoding, primaries, alpha, filter === 'mip'];
+export function texelsKey({ blob, tiles, encoding, padding, primaries, alpha, filter }: TextureRef): unknown {
+  return [blob, tiles, encoding, padding, primaries, alpha, filter === 'mip'];
 }
 
 /** The same texels, lying otherwise on the surfaces: textures of the same keys, in the same order. */

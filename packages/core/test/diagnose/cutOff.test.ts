@@ -14,7 +14,18 @@ import {
 } from '@dusting/core/diagnose';
 import { compileScene, filmNames, filmStatistics, frameOf, proofPicture, renderHere, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
 import { patchShot, type ShotDocument } from '@dusting/core/scene';
-import { GLASS, GLOW, makeShot, MATT, slab, sphere, square, timeByRays, type TestScene } from '../scenes.ts';
+import {
+  GLASS,
+  GLOW,
+  makeShot,
+  MATT,
+  meshReader,
+  slab,
+  sphere,
+  square,
+  timeByRays,
+  type TestScene,
+} from '../scenes.ts';
 
 const OPEN = { diffuse: 32, specular: 32, transmission: 32, volume: 32, total: 32 };
 const ALBEDO = 0.7;
@@ -58,6 +69,7 @@ async function diagnosed(scene: TestScene, change: object = {}) {
     noise: { limit: 1, stops: 1 },
     scene: {
       document,
+      mesh: meshReader(document, shot.blobs),
       compiled: async () => proof.compiled,
       render: async ({ extras, patch }) => {
         renders++;

@@ -4,7 +4,7 @@ import { expect } from 'chai';
 import { DIAGNOSES, effectOf, evidenceText, explain, measureEffects, type DiagnosisContext, type Measure } from '@dusting/core/diagnose'; // prettier-ignore
 import { compileScene, filmNames, filmStatistics, frameOf, proofPicture, renderHere, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
 import { patchShot, type ShotDocument } from '@dusting/core/scene';
-import { GLASS, GLOW, makeShot, MATT, sphere, square, type TestScene } from '../scenes.ts';
+import { GLASS, GLOW, makeShot, MATT, meshReader, sphere, square, type TestScene } from '../scenes.ts';
 
 const settings = { width: 48, height: 36, pixelSamples: 16 };
 const dim = { color: [0.05, 0.05, 0.05] };
@@ -107,6 +107,7 @@ async function diagnosed(
     noise: { limit: 1, stops: 1 },
     scene: {
       document,
+      mesh: meshReader(document, blobs),
       compiled: async () => proof.compiled,
       render: async ({ extras, patch, region }) => render(patchShot(document, patch), blobs, region, extras),
     },

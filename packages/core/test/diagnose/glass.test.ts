@@ -26,7 +26,7 @@ import {
   type TextureRef,
 } from '@dusting/core/scene';
 import { smallFrame } from '../../src/diagnose/rehearsal/smallFrame.ts';
-import { GLASS, GLOW, makeShot, MATT, OPEN_DEPTH, renderTest, slab, sphere, square, timeByRays, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
+import { GLASS, GLOW, makeShot, MATT, meshReader, OPEN_DEPTH, renderTest, slab, sphere, square, timeByRays, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
 
 const reversed = (mesh: MeshData): MeshData => ({ ...mesh, indices: mesh.indices.toReversed(), normals: mesh.normals?.map((n) => -n) ?? null }); // prettier-ignore
 const moved = (mesh: MeshData, z: number, x = 0): MeshData => ({ ...mesh, positions: mesh.positions.map((v, i) => v + (i % 3 === 2 ? z : i % 3 === 0 ? x : 0)) }); // prettier-ignore
@@ -70,6 +70,7 @@ async function diagnosed(
     noise: { limit: 1, stops: 1 },
     scene: {
       document,
+      mesh: meshReader(document, blobs),
       compiled: async () => proof.compiled,
       render: async ({ extras, patch }) => render(patchShot(document, patch), blobs, extras),
     },

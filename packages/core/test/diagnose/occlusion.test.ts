@@ -7,7 +7,17 @@ import { chooseDistance, DIAGNOSES, effectOf, evidenceCsv, evidenceText, explain
 import type { MeshData } from '@dusting/core/formats';
 import { compileScene, filmNames, frameOf, proofPicture, renderHere } from '@dusting/core/render';
 import { patchShot, type Patch, type ShotDocument } from '@dusting/core/scene';
-import { compileTest, GLASS, makeShot, MATT, sphere, square, type TestObject, type TestScene } from '../scenes.ts';
+import {
+  compileTest,
+  GLASS,
+  makeShot,
+  MATT,
+  meshReader,
+  sphere,
+  square,
+  type TestObject,
+  type TestScene,
+} from '../scenes.ts';
 
 const mesh = (positions: number[], indices: number[]): MeshData => ({ positions: Float32Array.from(positions), normals: null, uvs: null, indices: Uint32Array.from(indices) }); // prettier-ignore
 function disc(radius: number, z: number): MeshData {
@@ -86,7 +96,7 @@ function render(document: ShotDocument, blobs: Map<string, Uint8Array>) {
 async function diagnosed(of: TestScene) {
   const { blobs, document } = makeShot(of);
   const proof = render(document, blobs);
-  const context: DiagnosisContext = { ...proof, region: frameOf(document.final), use: 'final', noise: { limit: 3, stops: 1 }, seconds: 1, scene: { document, compiled: async () => proof.compiled, render: () => Promise.reject(new Error('no render is needed')) }, report: () => {}, signal: new AbortController().signal, pause: async () => {} }; // prettier-ignore
+  const context: DiagnosisContext = { ...proof, region: frameOf(document.final), use: 'final', noise: { limit: 3, stops: 1 }, seconds: 1, scene: { document, mesh: meshReader(document, blobs), compiled: async () => proof.compiled, render: () => Promise.reject(new Error('no render is needed')) }, report: () => {}, signal: new AbortController().signal, pause: async () => {} }; // prettier-ignore
   const result = await explain(DIAGNOSES.occlusion!, context);
   /** What the measures of a remedy become, rendered. */
   const tried = (patch: Patch) => DIAGNOSES.occlusion!.measure(render(patchShot(document, patch), blobs).picture, frameOf(document.final)); // prettier-ignore

@@ -7,7 +7,7 @@ import { DIAGNOSES, effectOf, evidenceText, explain, lightChain, type DiagnosisC
 import type { MeshData } from '@dusting/core/formats';
 import { compileScene, filmNames, filmStatistics, frameOf, proofPicture, renderHere, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
 import { patchShot, penumbra, SURFACE_DEFAULTS, type Light, type ShotDocument } from '@dusting/core/scene';
-import { compileTest, GLASS, makeShot, MATT, slab, square, timeByRays, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
+import { compileTest, GLASS, makeShot, MATT, meshReader, slab, square, timeByRays, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
 
 const moved = (mesh: MeshData, x: number): MeshData => ({ ...mesh, positions: mesh.positions.map((v, i) => (i % 3 === 0 ? v + x : v)) }); // prettier-ignore
 const floor: TestObject = { mesh: square(20), surface: MATT };
@@ -32,7 +32,7 @@ async function diagnosed(of: TestScene) {
   const { blobs, document } = makeShot(of);
   const proof = render(document, blobs);
   const region = frameOf(document.final);
-  const context: DiagnosisContext = { ...proof, region, use: 'final', noise: { limit: 1, stops: 1 }, scene: { document, compiled: async () => proof.compiled, render: async ({ extras, patch }) => render(patchShot(document, patch), blobs, extras) }, report: () => {}, signal: new AbortController().signal, pause: async () => {} }; // prettier-ignore
+  const context: DiagnosisContext = { ...proof, region, use: 'final', noise: { limit: 1, stops: 1 }, scene: { document, mesh: meshReader(document, blobs), compiled: async () => proof.compiled, render: async ({ extras, patch }) => render(patchShot(document, patch), blobs, extras) }, report: () => {}, signal: new AbortController().signal, pause: async () => {} }; // prettier-ignore
   const result = await explain(DIAGNOSES.shadow!, context);
   const tried = (patch: Explanation['remedies'][number]['patch']) => render(patchShot(document, patch), blobs).statistics.meanLuminance; // prettier-ignore
   return { result, tried };

@@ -8,12 +8,14 @@ import {
   type RenderedRegion,
   type SceneAccess,
 } from '@dusting/core/diagnose';
+import { decodeMesh } from '@dusting/core/formats';
 import { checkRenderSize, planChunks } from '@dusting/core/render';
 import { patchShot } from '@dusting/core/scene';
 import { BadRequest } from '../errors.ts';
 import type { Database } from '../db/connect.ts';
 import { SceneLoader } from '../node/sceneLoader.ts';
 import type { OpenPictures } from '../pictures/openPictures.ts';
+import { loadBlob } from '../store/blobStore.ts';
 import { dropRenders, finishDiagnosis, getDiagnosis, reportDiagnosis } from '../store/diagnosisStore.ts';
 import { addProof, getPicture, getProof, progressOf, type Proof } from '../store/proofStore.ts';
 import { getRevision } from '../store/shotStore.ts';
@@ -57,6 +59,7 @@ async function accessTo(
   return {
     document,
     compiled: async () => (await scenes.load(proof)).scene,
+    mesh: async (id) => decodeMesh(await loadBlob(db, document.meshes[id].blob)),
     render: async (wish) => {
       const id = await queue(db, proof, document, diagnosis, wish);
       const done = await finished(db, id, (share) => report(share, wish.title), signal);

@@ -1,0 +1,161 @@
+// Displacement that does nothing, blows an object up, swells it, shows steps or cracks along its seams: all of it follows from
+// mesh, UVs and map, and is computed before a render. What each change does to the picture is then rendered over the region
+// with the same random numbers; the causes are ranked by that.
+import { InputError } from '../../formats/index.ts';
+import { intersectRegions, type Region } from '../../image/index.ts';
+import { displacementOf, objectSize, SurfaceLook, type CompiledScene } from '../../render/index.ts';
+import type { RenderSettings, ShotDocument } from '../../scene/index.ts';
+import type { Cause, Diagnosis, DiagnosisContext } from '../contract.ts';
+import { regionCuts } from '../limits/regionCuts.ts';
+import { rehearsalEffects, secondsOf } from '../rehearsal/rehearsalEffects.ts';
+import { AS_IT_IS, rehearsalTable, rehearsedPictures } from '../rehearsal/rehearsalEvidence.ts';
+import { differenceOf, rehearse, rehearsing, type Rehearsal } from '../rehearsal/rehearse.ts';
+import { smallFrame } from '../rehearsal/smallFrame.ts';
+import type { Effect, Remedy } from '../remedy.ts';
+import { displacedObject } from './displacedObject.ts';
+import {
+  readObject,
+  type DisplacementCause,
+  type DisplacementFault,
+  type ObjectReading,
+} from './displacementCauses.ts';
+import { checksOf, evidenceOf } from './displacementEvidence.ts';
+import { SEEN } from './seamCures.ts';
+import { words } from './words.ts';
+
+/** Looks at a region at most. */
+const LOOKS = 4000;
+/** Objects that are read, those that cover most of the region first, and what they must cover. */
+const MOST_OBJECTS = 3;
+const COVERS = 0.03;
+/** L* by which a remedy must change the region to count as a cause. */
+const VISIBLE = 0.1;
+/** Causes that count however little they change here: gaps are thin, and what is off is off. */
+const ALWAYS = new Set<DisplacementFault>(['off', 'elsewhere', 'rule', 'padding', 'filter', 'splitNormals']);
+/** Of the size of an object that has no scale yet. Common practice, no source. */
+const FIRST_SCALE = 0.02;
+
+/** @throws InputError without a scene, or where the region lies outside the picture */
+export async function diagnoseDisplacement(context: DiagnosisContext): Promise<Diagnosis> {
+  const { pause, picture, report, scene, settings, use } = context;
+  if (!scene) throw new InputError(words.needsScene);
+  const region = intersectRegions(context.region, picture.dataWindow);
+  if (!region) throw new InputError(words.outside);
+  report(0, words.looking);
+  const compiled = await scene.compiled();
+  const { document } = scene;
+  const covered = await coverage(compiled, settings, region, pause);
+  const measured: Record<string, number> = {};
+  const done = (sentences: string[], rest: Partial<Diagnosis> = {}): Diagnosis => ({ kind: 'displacement', region, summary: sentences.join(' '), causes: [], evidence: [], remedies: [], measured, ...rest }); // prettier-ignore
+  if (covered.length === 0) return done([words.nothingSeen]);
+
+  const readings: ObjectReading[] = [];
+  const causes: DisplacementCause[] = [];
+  for (const [i, index] of covered.entries()) {
+    const id = compiled.objectIds[index];
+    report(0.05 + (0.35 * i) / covered.length, words.reading(document.objects[id].name));
+    await pause();
+    const without = whyNot(document, id, Number((FIRST_SCALE * objectSize(compiled, index)).toPrecision(1)));
+    if (without) causes.push(without);
+    if (!displacementOf(document, document.objects[id])) continue;
+    const of = displacedObject(document, compiled, index, await scene.mesh(document.objects[id].mesh), settings);
+    if (!of) {
+      causes.push(noUvs(document, id));
+      continue;
+    }
+    const reading = readObject(of, compiled, document, region);
+    readings.push(reading);
+    causes.push(...reading.causes);
+    Object.assign(measured, { [`gap.${id}`]: reading.seams.now.wide, [`range.${id}`]: reading.movement.range, [`detail.${id}`]: reading.levels[of.object.subdivisionLevels].detail, [`rest.${id}`]: reading.heights.rest }); // prettier-ignore
+  }
+  if (readings.length === 0 && causes.length === 0) return done([words.nothingMoved]);
+
+  const small = smallFrame(region, settings, use);
+  const curable = causes.filter(({ cure }) => cure !== null);
+  const tries = [{ title: AS_IT_IS, patch: [] }, ...curable.map(({ cure }) => cure!)];
+  const tried: Rehearsal[] = [];
+  if (curable.length > 0)
+    for (const wish of tries) {
+      report(0.4 + (0.6 * tried.length) / tries.length, rehearsing(wish.title));
+      tried.push(await rehearse(context, scene, small, wish));
+    }
+  const [before, ...cured] = tried;
+  const cuts = regionCuts(picture, region);
+  const seconds = secondsOf(context, region);
+  const ranked = curable
+    .map((cause, i) => ({
+      cause,
+      moved: differenceOf(before, cured[i]).mean,
+      effects: [...gapEffect(cause), ...rehearsalEffects(before, cured[i], seconds, cuts)],
+    })) // prettier-ignore
+    .filter(({ cause, moved }) => moved >= VISIBLE || ALWAYS.has(cause.fault))
+    .sort((a, b) => b.moved - a.moved);
+  const all = ranked.reduce((sum, { moved }) => sum + moved, 0);
+  const uncurable = causes.filter(({ cure }) => cure === null);
+  const sentences = [...ranked.map(({ cause }) => cause.text), ...uncurable.map(({ text }) => text)];
+  if (sentences.length === 0) {
+    sentences.push(words.nothing(readings.map(({ of }) => of.object.name)));
+    for (const { levels, movement, of } of readings) sentences.push(words.reads(of.object.name, movement, levels[of.object.subdivisionLevels])); // prettier-ignore
+  }
+  const toCause = ({ about, id, shownBy, title }: DisplacementCause, share: number | null): Cause => ({ id, title, share, about, evidence: [...shownBy, 'checks'].filter((e) => e === 'checks' || readings.some(({ of }) => e.endsWith(of.id))) }); // prettier-ignore
+  return done(sentences, {
+    causes: [...ranked.map(({ cause, moved }) => toCause(cause, all > 0 ? moved / all : null)), ...uncurable.map((cause) => toCause(cause, null))], // prettier-ignore
+    evidence: [
+      ...readings.flatMap(evidenceOf),
+      checksOf([...ranked.map(({ cause }) => cause), ...uncurable]),
+      ...(curable.length > 0 ? [rehearsedPictures('cures', words.cures, tried), rehearsalTable('curesTable', words.curesTable, before, cured)] : []), // prettier-ignore
+    ],
+    remedies: ranked.map(({ cause, effects }): Remedy => ({ id: cause.id, ...cause.cure!, effects })),
+  });
+}
+
+/** Objects that the region shows, those that cover most of it first. */
+async function coverage(
+  scene: CompiledScene,
+  settings: RenderSettings,
+  region: Region,
+  pause: () => Promise<void>,
+): Promise<number[]> {
+  // prettier-ignore
+  const look = new SurfaceLook(scene, settings, 0);
+  const step = Math.max(1, Math.ceil(Math.sqrt((region.width * region.height) / LOOKS)));
+  const counts = new Map<number, number>();
+  let looks = 0;
+  for (let y = region.y; y < region.y + region.height; y += step, await pause())
+    for (let x = region.x; x < region.x + region.width; x += step, looks++)
+      if (look.at(x, y)) counts.set(look.object, (counts.get(look.object) ?? 0) + 1);
+  return [...counts].filter(([, count]) => count >= COVERS * looks).sort((a, b) => b[1] - a[1]).slice(0, MOST_OBJECTS).map(([object]) => object); // prettier-ignore
+}
+
+/** An object that should be displaced and is not: its scale is 0, or the map sits on a surface that no object has. */
+function whyNot(document: ShotDocument, id: string, firstScale: number): DisplacementCause | null {
+  const { objects, surfaces, textures } = document;
+  const { name, subdivisionLevels, surface } = objects[id];
+  const { displacement_scale: scale, maps } = surfaces[surface];
+  const about = [{ type: 'object' as const, id, name }, { type: 'surface' as const, id: surface, name: surfaces[surface].name }]; // prettier-ignore
+  if (maps.displacement !== undefined && scale === 0)
+    return { id: `off:${id}`, fault: 'off', title: words.cause.off(name), text: words.off(name), about, shownBy: [], cure: { title: words.remedy.on(name, firstScale), patch: [{ op: 'replace', path: `/surfaces/${surface}/displacement_scale`, value: firstScale }], sideEffect: words.side.shows } }; // prettier-ignore
+  // subdivision without a map asks for one
+  if (maps.displacement !== undefined || subdivisionLevels === 0) return null;
+  const used = new Set(Object.values(objects).map((object) => object.surface));
+  const other = Object.entries(surfaces).find(([other, { maps: m }]) => m.displacement !== undefined && !used.has(other)); // prettier-ignore
+  if (!other) return null;
+  const [, { displacement_neutral, displacement_scale, maps: m, name: otherName }] = other;
+  const texture = m.displacement!;
+  const patch: Remedy['patch'] = [
+    { op: 'add', path: `/surfaces/${surface}/maps/displacement`, value: texture },
+    { op: 'replace', path: `/surfaces/${surface}/displacement_scale`, value: displacement_scale },
+    { op: 'replace', path: `/surfaces/${surface}/displacement_neutral`, value: displacement_neutral },
+  ];
+  return { id: `elsewhere:${id}`, fault: 'elsewhere', title: words.cause.elsewhere(name), text: words.elsewhere(name, textures[texture].name, otherName), about, shownBy: [], cure: { title: words.remedy.put(textures[texture].name, surfaces[surface].name), patch, sideEffect: words.side.shows } }; // prettier-ignore
+}
+
+function noUvs({ objects, surfaces, textures }: ShotDocument, id: string): DisplacementCause {
+  const { name, surface } = objects[id];
+  return { id: `noUvs:${id}`, fault: 'noUvs', title: words.cause.noUvs(name), text: words.noUvs(name, textures[surfaces[surface].maps.displacement!].name), about: [{ type: 'object', id, name }], shownBy: [], cure: null }; // prettier-ignore
+}
+
+/** Mean gap along the seams that the region shows: computed, and there is no telling it from a picture. */
+function gapEffect({ gap }: DisplacementCause): Effect[] {
+  return gap ? [{ measure: 'seamGap', now: gap.before, target: SEEN, value: gap.after, low: gap.after, high: gap.afterWorst }] : []; // prettier-ignore
+}

@@ -1,0 +1,167 @@
+import type { Level } from './refine.ts';
+
+export interface LimitSurface {
+  positions: Float64Array; // 3 a vertex, metres
+  normals: Float64Array; // 3 a vertex, unit
+}
+
+/**
+ * Where the vertices of a level end after endless subdivision, and the normals there: the masks of Halstead, Kass & DeRose
+ * 1993, "Efficient, fair interpolation using Catmull-Clark surfaces", and on rims those of Biermann, Levin & Zorin 2000,
+ * "Piecewise smooth subdivision surfaces with normal control". Vertices on a crease inside of the mesh and at corners have no
+ * single normal: the mean of their faces' is given.
+ * @param level the first level or later, whose faces have four corners
+ */
+export function limitSurface(level: Level): LimitSurface {
+  const { corners, cornerEdges, cut, edgeEnds, edgeSharpness, positions, vertexSharpness } = level;
+  const vertices = positions.length / 3;
+  const outOf = outgoingCorners(level);
+  // the corner to start from: any, or the first one from the rim
+  const start = new Int32Array(vertices).fill(-1);
+  const rim = new Uint8Array(vertices);
+  for (let e = 0; e < edgeSharpness.length; e++)
+    if (outOf[e * 2] < 0 || outOf[e * 2 + 1] < 0) rim[edgeEnds[e * 2]] = rim[edgeEnds[e * 2 + 1]] = 1;
+  for (let c = 0; c < corners.length; c++) {
+    const v = corners[c];
+    const e = cornerEdges[c];
+    const isFirst = rim[v] === 1 && cut[e] === 1 && outOf[e * 2 + (edgeEnds[e * 2] === v ? 1 : 0)] < 0;
+    if (start[v] < 0 || isFirst) start[v] = c;
+  }
+  const limits = new Float64Array(positions.length);
+  const normals = new Float64Array(positions.length);
+  const ring = { edges: [] as number[], diagonals: [] as number[], sharp: [] as number[], isOpen: false };
+  for (let v = 0; v < vertices; v++) {
+    if (start[v] < 0) {
+      limits.set(positions.subarray(v * 3, v * 3 + 3), v * 3);
+      continue;
+    }
+    walkRing(level, outOf, v, start[v], ring);
+    const isCorner = vertexSharpness[v] > 0 || ring.sharp.length > 2;
+    const isCrease = !isCorner && ring.sharp.length === 2;
+    if (isCorner) limits.set(positions.subarray(v * 3, v * 3 + 3), v * 3);
+    else if (isCrease) creaseLimit(positions, v, ring.sharp, limits);
+    else smoothLimit(positions, v, ring, limits);
+    if (!isCorner && !isCrease && !ring.isOpen) smoothNormal(positions, v, ring, normals);
+    else if (isCrease && ring.isOpen && ring.diagonals.length > 1) rimNormal(positions, v, ring, normals);
+    else facesNormal(positions, v, ring, normals);
+  }
+  return { positions: limits, normals };
+}
+
+type Ring = { edges: number[]; diagonals: number[]; sharp: number[]; isOpen: boolean };
+
+/** For each end of each edge, the corner there whose face runs along the edge away from it; -1: there is none. */
+function outgoingCorners({ corners, cornerEdges, edgeEnds, edgeSharpness }: Level): Int32Array {
+  const outOf = new Int32Array(edgeSharpness.length * 2).fill(-1);
+  for (let c = 0; c < corners.length; c++) {
+    const e = cornerEdges[c];
+    outOf[e * 2 + (edgeEnds[e * 2] === corners[c] ? 0 : 1)] = c;
+  }
+  return outOf;
+}
+
+/** The neighbours of a vertex in counter-clockwise order: along edges, and across faces. */
+function walkRing(level: Level, outOf: Int32Array, v: number, start: number, ring: Ring): void {
+  const { corners, cornerEdges, edgeEnds, edgeSharpness } = level;
+  ring.edges.length = ring.diagonals.length = ring.sharp.length = 0;
+  ring.isOpen = false;
+  let c = start;
+  for (;;) {
+    const e = cornerEdges[c];
+    const far = edgeEnds[e * 2] === v ? edgeEnds[e * 2 + 1] : edgeEnds[e * 2];
+    ring.edges.push(far);
+    if (edgeSharpness[e] > 0) ring.sharp.push(far);
+    const face = c & ~3;
+    ring.diagonals.push(corners[face + ((c + 2) & 3)]);
+    const back = cornerEdges[face + ((c + 3) & 3)];
+    const next = outOf[back * 2 + (edgeEnds[back * 2] === v ? 0 : 1)];
+    if (next === start || ring.edges.length > 255) return;
+    if (next < 0) {
+      const last = edgeEnds[back * 2] === v ? edgeEnds[back * 2 + 1] : edgeEnds[back * 2];
+      ring.edges.push(last);
+      if (edgeSharpness[back] > 0) ring.sharp.push(last);
+      ring.isOpen = true;
+      return;
+    }
+    c = next;
+  }
+}
+
+function smoothLimit(positions: Float64Array, v: number, { edges, diagonals }: Ring, out: Float64Array): void {
+  const n = edges.length;
+  for (let k = 0; k < 3; k++) {
+    let sum = n * n * positions[v * 3 + k];
+    for (let i = 0; i < n; i++) sum += 4 * positions[edges[i] * 3 + k];
+    for (let i = 0; i < diagonals.length; i++) sum += positions[diagonals[i] * 3 + k];
+    out[v * 3 + k] = sum / (n * n + 4 * n + diagonals.length);
+  }
+}
+
+function creaseLimit(positions: Float64Array, v: number, [a, b]: number[], out: Float64Array): void {
+  for (let k = 0; k < 3; k++) out[v * 3 + k] = (positions[a * 3 + k] + 4 * positions[v * 3 + k] + positions[b * 3 + k]) / 6; // prettier-ignore
+}
+
+const along = new Float64Array(3);
+const across = new Float64Array(3);
+
+function smoothNormal(positions: Float64Array, v: number, { edges, diagonals }: Ring, out: Float64Array): void {
+  const n = edges.length;
+  const turn = (2 * Math.PI) / n;
+  const weight = 1 + Math.cos(turn) + Math.cos(turn / 2) * Math.sqrt(2 * (9 + Math.cos(turn)));
+  along.fill(0);
+  across.fill(0);
+  for (let i = 0; i < n; i++) {
+    const [c, s] = [Math.cos(i * turn), Math.sin(i * turn)];
+    const [cNext, sNext] = [Math.cos((i + 1) * turn), Math.sin((i + 1) * turn)];
+    for (let k = 0; k < 3; k++) {
+      const [e, d] = [positions[edges[i] * 3 + k], positions[diagonals[i] * 3 + k]];
+      along[k] += weight * c * e + (c + cNext) * d;
+      across[k] += weight * s * e + (s + sNext) * d;
+    }
+  }
+  cross(v, out);
+}
+
+function rimNormal(positions: Float64Array, v: number, { edges, diagonals }: Ring, out: Float64Array): void {
+  const faces = diagonals.length;
+  const step = Math.PI / faces;
+  const [c, s] = [Math.cos(step), Math.sin(step)];
+  const r = (c + 1) / s;
+  const last = edges[edges.length - 1];
+  for (let k = 0; k < 3; k++) {
+    along[k] = positions[edges[0] * 3 + k] - positions[last * 3 + k];
+    let sum = 4 * r * (c - 1) * positions[v * 3 + k];
+    sum -= r * (1 + 2 * c) * (positions[edges[0] * 3 + k] + positions[last * 3 + k]);
+    for (let i = 1; i < faces; i++) sum += 4 * Math.sin(i * step) * positions[edges[i] * 3 + k];
+    for (let i = 0; i < faces; i++) sum += (Math.sin(i * step) + Math.sin((i + 1) * step)) * positions[diagonals[i] * 3 + k]; // prettier-ignore
+    across[k] = sum;
+  }
+  cross(v, out);
+}
+
+/** The mean of the normals of the faces around a vertex, each weighed by its area there. */
+function facesNormal(positions: Float64Array, v: number, { edges, diagonals, isOpen }: Ring, out: Float64Array): void {
+  const o = v * 3;
+  for (let i = 0; i < diagonals.length; i++) {
+    const a = edges[i] * 3;
+    const b = edges[isOpen ? i + 1 : (i + 1) % edges.length] * 3;
+    for (let k = 0; k < 3; k++) {
+      const [x, y] = [(k + 1) % 3, (k + 2) % 3];
+      out[o + k] += (positions[a + x] - positions[o + x]) * (positions[b + y] - positions[o + y]) - (positions[a + y] - positions[o + y]) * (positions[b + x] - positions[o + x]); // prettier-ignore
+    }
+  }
+  unit(o, out);
+}
+
+function cross(v: number, out: Float64Array): void {
+  for (let k = 0; k < 3; k++) {
+    const [x, y] = [(k + 1) % 3, (k + 2) % 3];
+    out[v * 3 + k] = along[x] * across[y] - along[y] * across[x];
+  }
+  unit(v * 3, out);
+}
+
+function unit(o: number, out: Float64Array): void {
+  const length = Math.hypot(out[o], out[o + 1], out[o + 2]) || 1;
+  for (let k = 0; k < 3; k++) out[o + k] /= length;
+}

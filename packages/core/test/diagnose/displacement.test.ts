@@ -1,0 +1,95 @@
+// Displacement with one thing wrong at a time: that is named and nothing else, and its remedy is rendered. Beside them outside
+// facts: a ball of radius r swells by scale x (value - neutral), its volume by the cube; two vertices a period (sampling
+// theorem); sides of a seam at heights a and b part by scale x |a - b|.
+import { expect } from 'chai';
+import { DIAGNOSES, effectOf, explain, type DiagnosisContext } from '@dusting/core/diagnose';
+import type { MeshData } from '@dusting/core/formats';
+import { compileScene, filmNames, filmStatistics, frameOf, proofPicture, renderHere, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
+import { patchShot, TEXTURE_DEFAULTS, type Patch, type SceneObject, type ShotDocument, type Surface, type TextureRef } from '@dusting/core/scene'; // prettier-ignore
+import { makeShot, MATT, meshReader, timeByRays, type TestScene } from '../scenes.ts';
+import { paintMap, ring } from '../paintMap.ts';
+
+const SIZE = 256;
+const MAP = 'f'.repeat(64);
+/** Low waves that rest at a half. */
+const waves = (times: number) => (x: number, y: number, z: number) => {
+  const along = Math.max(0, Math.sin(times * Math.atan2(y, x) + 0.7));
+  const across = Math.max(0, Math.sin(times * Math.atan2(z, Math.hypot(x, y) - 0.3) + 0.7));
+  return 0.5 + 0.4 * along * across;
+};
+
+interface Wish {
+  mesh?: MeshData;
+  map?: Uint8Array;
+  surface?: Partial<Surface>;
+  flags?: Partial<SceneObject>;
+  texture?: Partial<TextureRef>;
+}
+const lit: Pick<TestScene, 'environment' | 'lights' | 'settings' | 'view'> = {
+  view: 0.9,
+  environment: { color: [0.3, 0.3, 0.3] },
+  lights: [{ name: 'sun', kind: 'sun', strength: 2, angle: 0, transform: [Math.SQRT1_2, 0, Math.SQRT1_2, 0, 0, 1, 0, 0, -Math.SQRT1_2, 0, Math.SQRT1_2, 0] }], // prettier-ignore
+  settings: { width: 120, height: 120, pixelSamples: 2, depth: { diffuse: 1, specular: 1, transmission: 1, total: 2 } },
+};
+
+function shotOf({ flags, map, mesh = ring(), surface, texture }: Wish) {
+  const { blobs, document } = makeShot({ ...lit, objects: [{ mesh, surface: { ...MATT, displacement_scale: 0.02, ...surface }, flags: { name: 'wreath', subdivisionLevels: 3, ...flags } }] }); // prettier-ignore
+  blobs.set(MAP, map ?? paintMap(mesh, SIZE, waves(3)));
+  document.textures.relief = { ...TEXTURE_DEFAULTS, name: 'relief.png', blob: MAP, width: SIZE, height: SIZE, encoding: 'linear', filter: 'bilinear', ...texture } as TextureRef; // prettier-ignore
+  const [id] = Object.keys(document.surfaces);
+  if (surface?.maps === undefined) document.surfaces[id].maps.displacement = 'relief';
+  return { blobs, document };
+}
+
+function render(document: ShotDocument, blobs: Map<string, Uint8Array>, extras: FilmExtra[] = []) {
+  const settings = document.final;
+  const compiled = compileScene(document, settings, (id) => blobs.get(id)!);
+  const film = renderHere(compiled, settings, frameOf(settings), undefined, extras);
+  const picture = proofPicture(film, settings, filmNames(document));
+  timeByRays(picture);
+  return { compiled, picture, settings, statistics: filmStatistics(film, 1), seconds: 10 };
+}
+
+async function diagnosed(wish: Wish, change?: (document: ShotDocument) => void) {
+  const { blobs, document } = shotOf(wish);
+  change?.(document);
+  const proof = render(document, blobs);
+  const region = frameOf(document.final);
+  const context: DiagnosisContext = { ...proof, region, use: 'final', noise: { limit: 1, stops: 1 }, scene: { document, mesh: meshReader(document, blobs), compiled: async () => proof.compiled, render: async ({ extras, patch }) => render(patchShot(document, patch), blobs, extras) }, report: () => {}, signal: new AbortController().signal, pause: async () => {} }; // prettier-ignore
+  const result = await explain(DIAGNOSES.displacement!, context);
+  const tried = (patch: Patch) => render(patchShot(document, patch), blobs).statistics.meanLuminance;
+  return { result, tried };
+}
+
+describe('displacement diagnosis', function () {
+  this.timeout(120_000);
+  const jagged = ring(24, 12, 0.03);
+  const dots = paintMap(ring(), SIZE, waves(16));
+  const STRONGER = { displacement_scale: 0.08 };
+  const faults: [name: string, wish: Wish, cause: string | null, words: RegExp][] = [
+    ['as it should be', {}, null, /Nothing was found that is wrong with the displacement of wreath\. wreath moves by/],
+    ['too few faces', { map: dots, flags: { subdivisionLevels: 1 } }, 'coarse:o0', /wreath has too few faces: level 1 shows \d+ % of the map's detail, level [345] 9\d %/],
+    ['a scale ten times too strong', { surface: { displacement_scale: 0.4 } }, 'strong:o0', /wreath moves by 0\.159 m, 1\d % of its size/],
+    ['a neutral value of 0', { surface: { displacement_neutral: 0 } }, 'neutral:o0', /The whole of wreath swells by 10 mm: the map rests at 0\.5 \(most of it\), and the neutral value is 0\./],
+    ['a map read as a color', { texture: { encoding: 'srgb' } }, 'encoding:o0', /relief\.png is decoded as a color/],
+    ['a scale of 0', { surface: { displacement_scale: 0 } }, 'off:o0', /its scale is 0/],
+    ['a rule that pulls borders in', { mesh: jagged, map: paintMap(jagged, SIZE, waves(3)), flags: { uvRule: 'none' }, surface: STRONGER }, 'rule:o0', /the rule for UVs, none, makes \d+ % of it/],
+    ['no padding', { map: paintMap(ring(), SIZE, waves(3), { padding: 0 }), surface: STRONGER }, 'padding:o0', /is not painted beyond its UV borders/],
+    ['a filter that reaches too far', { map: paintMap(ring(), SIZE, waves(3), { padding: 2 }), texture: { filter: 'mip', padding: 1 }, flags: { subdivisionLevels: 2 }, surface: STRONGER }, 'filter:o0', /Smaller levels of relief\.png reach across its UV borders/],
+  ]; // prettier-ignore
+  for (const [name, wish, cause, words] of faults)
+    it(`${name}: ${cause ? 'that is named, and nothing else' : 'nothing is named'}`, async () => {
+      const { result, tried } = await diagnosed(wish);
+      expect(result.summary).to.match(words);
+      expect(result.causes.map(({ id }) => id)).to.deep.equal(cause ? [cause] : []);
+      if (!cause) return;
+      const [remedy] = result.remedies;
+      const { high, low } = effectOf(remedy, 'luminance')!;
+      expect(tried(remedy.patch), remedy.title).to.be.within(low - 0.01, high + 0.01);
+      const after = await diagnosed(wish, (document) => Object.assign(document, patchShot(document, remedy.patch)));
+      expect(
+        after.result.causes.map(({ id }) => id),
+        'nothing is left',
+      ).to.deep.equal([]);
+    });
+});
