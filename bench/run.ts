@@ -1,4 +1,4 @@
-// npm run bench [-- rays compile sampling renders share memory exr preview noise plan sizes depths fireflies denoise glass occlusion]: each line is a ratio of two things measured in one run,
+// npm run bench [-- rays compile sampling renders share memory exr preview noise plan sizes depths fireflies denoise glass occlusion displacement]: each line is a ratio of two things measured in one run,
 // alternating, so that a noisy machine hits both. Without names everything is measured.
 import { ROUNDS } from './measure.ts';
 import { benchCompile } from './compile.ts';
@@ -9,6 +9,7 @@ import { benchFireflies } from './fireflies.ts';
 import { benchExr } from './exr.ts';
 import { benchNoise } from './noise.ts';
 import { benchMemory } from './memory.ts';
+import { benchDisplacement } from './displacement.ts';
 import { benchOcclusion } from './occlusion.ts';
 import { benchPlan } from './plan.ts';
 import { benchPreview } from './preview.ts';
@@ -35,6 +36,7 @@ const PARTS: Record<string, () => Promise<void>> = {
   denoise: benchDenoise,
   glass: benchGlass,
   occlusion: benchOcclusion,
+  displacement: benchDisplacement,
 };
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in PARTS));

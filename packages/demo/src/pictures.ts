@@ -144,3 +144,12 @@ export function orchardExr(width = 512, height = 256): Uint8Array {
   const channels = [...'RGB'].map((name, k) => ({ name, type: 'half' as const, data: planes[k] }));
   return writeExr({ width, height, dataWindow: frame, displayWindow: frame, channels, metadata: {} });
 }
+
+/** A height map of 16 bits. @param height of a place, 0..1, v downwards */
+export function heightPng(width: number, height: number, at: (u: number, v: number) => number): Uint8Array {
+  const data = new Uint16Array(width * height);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      data[y * width + x] = Math.round(Math.min(1, Math.max(0, at((x + 0.5) / width, (y + 0.5) / height))) * 65535);
+  return encode({ width, height, data, channels: 1, depth: 16 });
+}

@@ -120,3 +120,46 @@ export function join(...shapes: Shape[]): Shape {
   }
   return all;
 }
+
+/**
+ * A sheet of quads, from corner to corner of a lattice, smooth where its places meet; columns run to the right of one who sees
+ * its front with rows going up.
+ */
+export function grid(
+  columns: number,
+  rows: number,
+  place: (i: number, j: number) => [number, number, number],
+  uv: (i: number, j: number) => [number, number],
+): Shape {
+  const shape: Shape = { positions: [], normals: [], uvs: [], indices: [] };
+  for (let j = 0; j <= rows; j++)
+    for (let i = 0; i <= columns; i++) {
+      shape.positions.push(...place(i, j));
+      shape.uvs.push(...uv(i, j));
+    }
+  for (let j = 0; j < rows; j++)
+    for (let i = 0; i < columns; i++) {
+      const a = j * (columns + 1) + i;
+      shape.indices.push(a, a + 1, a + columns + 2, a, a + columns + 2, a + columns + 1);
+    }
+  const first = new Map<string, number>();
+  const at = shape.positions.map(Math.fround);
+  const root = Array.from({ length: at.length / 3 }, (_, v) => {
+    const key = at.slice(v * 3, v * 3 + 3).join('/');
+    if (!first.has(key)) first.set(key, v);
+    return first.get(key)!;
+  });
+  const sums = new Float64Array(at.length);
+  for (let t = 0; t < shape.indices.length; t += 3) {
+    const [a, b, c] = shape.indices.slice(t, t + 3).map((v) => v * 3);
+    const [e, f] = [0, 1].map((k) => [0, 1, 2].map((m) => at[[b, c][k] + m] - at[a + m]));
+    const n = [e[1] * f[2] - e[2] * f[1], e[2] * f[0] - e[0] * f[2], e[0] * f[1] - e[1] * f[0]];
+    for (const corner of [a, b, c]) n.forEach((value, k) => (sums[root[corner / 3] * 3 + k] += value));
+  }
+  root.forEach((v) => {
+    const n = [...sums.slice(v * 3, v * 3 + 3)];
+    const length = Math.hypot(...n) || 1;
+    shape.normals.push(...n.map((value) => value / length));
+  });
+  return shape;
+}

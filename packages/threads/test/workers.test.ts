@@ -9,7 +9,7 @@ import { renderOnThreads } from '@dusting/threads';
 describe('worker threads', () => {
   it('1, 2 and 5 of them give the same bits', async () => {
     const { document, blobs } = await importShot(await buildLh010());
-    const settings = { ...document.final, width: 96, height: 54, pixelSamples: 5 };
+    const settings = { ...document.final, width: 56, height: 54, pixelSamples: 3 };
     const compiled = compileScene(document, settings, (id) => blobs.get(id)!.bytes, sharedBuffer);
     const films = [];
     for (const threads of [1, 2, 5]) {

@@ -35,6 +35,7 @@ const TITLES: Record<string, string> = {
   exposure: 'stops',
   transform: 'place',
   laterTransforms: 'later places',
+  displacement_neutral: 'displacement neutral value',
   uvRule: 'UVs at borders',
   rimRule: 'rim of open meshes',
 };

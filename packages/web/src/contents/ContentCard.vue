@@ -38,7 +38,9 @@ const speaks = (keys: string[]) =>
 const hasAll = (key: string) =>
   keysOf(key).every((keys) => contents.valueOf(keys) !== undefined && parameterAt(keys) && speaks(keys));
 const isUsed = ({ openBy }: ParameterGroup) =>
-  !openBy || openBy.some((key) => keysOf(key).some((keys) => Number(contents.valueOf(keys)) > 0));
+  !openBy ||
+  openBy.some((path) => contents.chosen.some((c) => isSet(contents.valueOf([...contentKeys(c), ...path.split('.')]))));
+const isSet = (value: unknown) => typeof value === 'string' || Number(value) > 0;
 /** Groups that open with the selection; one does not close while its weight is dragged to 0. */
 const open = ref(new Set<string>());
 watch(

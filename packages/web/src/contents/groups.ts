@@ -4,7 +4,7 @@ import type { ContentKind } from '@dusting/core/scene';
 export interface ParameterGroup {
   title: string;
   keys: string[];
-  /** Open where one of these is above 0; without it always. */
+  /** Open where one of these is above 0, or there; without it always. */
   openBy?: string[];
 }
 
@@ -13,6 +13,11 @@ export const PARAMETER_GROUPS: Record<ContentKind, ParameterGroup[]> = {
     {
       title: 'Seen and shadowed',
       keys: ['seenByCamera', 'seenByReflections', 'castsShadows', 'receivesShadows', 'doubleSided', 'facesTurned'],
+    },
+    {
+      title: 'Subdivision',
+      openBy: ['subdivisionLevels'],
+      keys: ['subdivisionLevels', 'uvRule', 'rimRule', 'creaseAngle'],
     },
   ],
   surface: [
@@ -54,6 +59,11 @@ export const PARAMETER_GROUPS: Record<ContentKind, ParameterGroup[]> = {
       openBy: ['opacity_cutoff'],
       keys: ['geometry_opacity', 'opacity_cutoff', 'geometry_thin_walled', 'normal_strength', 'bump_strength'],
     },
+    {
+      title: 'Displacement',
+      openBy: ['maps.displacement'],
+      keys: ['displacement_kind', 'displacement_scale', 'displacement_neutral'],
+    },
   ],
   light: [
     { title: 'Light', keys: ['color', 'strength', 'exposure'] },
@@ -89,6 +99,7 @@ export const SLOTS = [
   'emission_color',
   'normal',
   'bump',
+  'displacement',
   'opacity',
 ] as const;
 export type Slot = (typeof SLOTS)[number];
@@ -100,5 +111,6 @@ export const SLOT_CHANNELS: Partial<Record<Slot, string>> = {
   coat: 'R',
   coat_roughness: 'G',
   bump: 'R, height',
+  displacement: 'R, height, or RGB',
   opacity: 'A',
 };

@@ -27,7 +27,7 @@ import { words } from './words.ts';
 const LOOKS = 4000;
 /** Objects that are read, those that cover most of the region first, and what they must cover. */
 const MOST_OBJECTS = 3;
-const COVERS = 0.03;
+const COVERS = 0.01;
 /** L* by which a remedy must change the region to count as a cause. */
 const VISIBLE = 0.1;
 /** Causes that count however little they change here: gaps are thin, and what is off is off. */
@@ -44,16 +44,16 @@ export async function diagnoseDisplacement(context: DiagnosisContext): Promise<D
   report(0, words.looking);
   const compiled = await scene.compiled();
   const { document } = scene;
-  const covered = await coverage(compiled, settings, region, pause);
+  const covered = await coverage(compiled, document, settings, region, pause);
   const measured: Record<string, number> = {};
   const done = (sentences: string[], rest: Partial<Diagnosis> = {}): Diagnosis => ({ kind: 'displacement', region, summary: sentences.join(' '), causes: [], evidence: [], remedies: [], measured, ...rest }); // prettier-ignore
-  if (covered.length === 0) return done([words.nothingSeen]);
+  if (covered.seen === 0) return done([words.nothingSeen]);
 
   const readings: ObjectReading[] = [];
   const causes: DisplacementCause[] = [];
-  for (const [i, index] of covered.entries()) {
+  for (const [i, index] of covered.objects.entries()) {
     const id = compiled.objectIds[index];
-    report(0.05 + (0.35 * i) / covered.length, words.reading(document.objects[id].name));
+    report(0.05 + (0.35 * i) / covered.objects.length, words.reading(document.objects[id].name));
     await pause();
     const without = whyNot(document, id, Number((FIRST_SCALE * objectSize(compiled, index)).toPrecision(1)));
     if (without) causes.push(without);
@@ -109,13 +109,14 @@ export async function diagnoseDisplacement(context: DiagnosisContext): Promise<D
   });
 }
 
-/** Objects that the region shows, those that cover most of it first. */
+/** Objects of the region that have a map or ask for one, those that cover most of it first, and how many looks met a surface. */
 async function coverage(
   scene: CompiledScene,
+  document: ShotDocument,
   settings: RenderSettings,
   region: Region,
   pause: () => Promise<void>,
-): Promise<number[]> {
+): Promise<{ objects: number[]; seen: number }> {
   // prettier-ignore
   const look = new SurfaceLook(scene, settings, 0);
   const step = Math.max(1, Math.ceil(Math.sqrt((region.width * region.height) / LOOKS)));
@@ -124,7 +125,12 @@ async function coverage(
   for (let y = region.y; y < region.y + region.height; y += step, await pause())
     for (let x = region.x; x < region.x + region.width; x += step, looks++)
       if (look.at(x, y)) counts.set(look.object, (counts.get(look.object) ?? 0) + 1);
-  return [...counts].filter(([, count]) => count >= COVERS * looks).sort((a, b) => b[1] - a[1]).slice(0, MOST_OBJECTS).map(([object]) => object); // prettier-ignore
+  const isMeant = (index: number) => {
+    const { subdivisionLevels, surface } = document.objects[scene.objectIds[index]];
+    return subdivisionLevels > 0 || document.surfaces[surface].maps.displacement !== undefined;
+  };
+  const objects = [...counts].filter(([index, count]) => count >= COVERS * looks && isMeant(index)).sort((a, b) => b[1] - a[1]).slice(0, MOST_OBJECTS).map(([index]) => index); // prettier-ignore
+  return { objects, seen: [...counts.values()].reduce((sum, count) => sum + count, 0) };
 }
 
 /** An object that should be displaced and is not: its scale is 0, or the map sits on a surface that no object has. */

@@ -10,7 +10,7 @@ import {
 } from '../../geometry/index.ts';
 import { baseShape, CAMERA, displacementOf, type CompiledScene } from '../../render/index.ts';
 import type { SceneObject, ShotDocument, UvRule } from '../../scene/index.ts';
-import { lookUpTexture, placementOf, type TextureStore } from '../../shade/index.ts';
+import { coveredTexels, lookUpTexture, placementOf, type TextureStore } from '../../shade/index.ts';
 
 export type Moved = NonNullable<ReturnType<typeof displacementOf>>;
 
@@ -22,6 +22,8 @@ export interface DisplacedObject {
   moved: Moved;
   /** The map, red, as it was read: linear, its first tile where it has several. */
   map: { values: Float32Array; width: number; height: number };
+  /** Whether UVs of the mesh as it came lie on a texel of the map. // 1 a texel */
+  covered: Uint8Array;
   base: ShapedMesh;
   uvs: Float32Array;
   /** A number for each vertex, the same for all that lie at one place. */
@@ -51,7 +53,7 @@ export function displacedObject(
   if (!uvs) return null;
   const places = object.subdivisionLevels === 0 ? weld(base.positions) : base.owner;
   const displaced = displacedMesh(base, uvs, ownReader(scene, document, moved), moved);
-  return { id, index, object, mesh, moved, map: mapOf(scene, document, moved), base, uvs, places, displaced, ...viewOf(scene, object, base, frame) }; // prettier-ignore
+  return { id, index, object, mesh, moved, map: mapOf(scene, document, moved), base, uvs, places, displaced, covered: coveredBy(mesh, moved), ...viewOf(scene, object, base, frame) }; // prettier-ignore
 }
 
 /** The same under another rule for UVs. */
@@ -89,6 +91,14 @@ function mapOf(scene: CompiledScene, document: ShotDocument, moved: Moved): Disp
       values[y * width + x] = rgba[0];
     }
   return { values, width, height };
+}
+
+function coveredBy(mesh: MeshData, { texture }: Moved): Uint8Array {
+  const { height, width } = texture.tiles[0] ?? texture;
+  const p = placementOf(texture);
+  const uvs = (texture.uvSet === 1 ? mesh.laterUvs : mesh.uvs)!;
+  const corners = [...mesh.indices].flatMap((v) => [p[0] * uvs[v * 2] + p[1] * uvs[v * 2 + 1] + p[2], p[3] * uvs[v * 2] + p[4] * uvs[v * 2 + 1] + p[5]]); // prettier-ignore
+  return coveredTexels(Float64Array.from(corners), width, height);
 }
 
 function viewOf(

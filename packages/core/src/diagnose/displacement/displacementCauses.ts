@@ -62,7 +62,7 @@ const OFF = 0.15;
 const STEP_SEEN = 0.5;
 const TERRACED = 0.4;
 /** Sides of a seam that are painted alike still part by what lies within a texel; this share of the movement is more. No source. */
-const DIFFERENT = 0.1;
+const DIFFERENT = 0.25;
 
 export function readObject(
   of: DisplacedObject,

@@ -31,9 +31,9 @@ function heightHistogram({ heights, of: { id, moved, object } }: ObjectReading):
     title: words.heights(object.name),
     source: words.heightsSource,
     x: { label: words.height, unit: '', scale: 'linear' },
-    counted: 'share of the surface',
+    counted: words.counted,
     edges: heights.edges,
-    counts: heights.counts,
+    counts: heights.counts.map((share) => Number((share * 100).toPrecision(3))),
     markers: [
       { axis: 'x', value: moved.neutral, label: words.neutralNow },
       ...(Math.abs(heights.rest - moved.neutral) > 0.01 ? [{ axis: 'x' as const, value: heights.rest, label: words.restsAt }] : []), // prettier-ignore

@@ -24,7 +24,7 @@ export function levelDetails(of: DisplacedObject): LevelDetail[] {
   const placed = Math.sqrt(Math.abs(of.moved.texture.scale[0] * of.moved.texture.scale[1]));
   const wide = quantile([...sparse(vertexFootprints(base, uvs))].filter((w) => w > 0), 0.5) * placed * Math.max(map.width, map.height); // prettier-ignore
   const spacing = quantile(spacings(of), 0.5);
-  const variances = mipVariances(map);
+  const variances = mipVariances(of);
   const now = object.subdivisionLevels;
   const at = (texels: number) => {
     const place = Math.max(0, Math.min(variances.length - 1, Math.log2(Math.max(1, texels))));
@@ -51,10 +51,18 @@ export function sparse(values: Float32Array): Float32Array {
   return values.filter((_, i) => i % step === 0);
 }
 
-/** Variance of a map, and of its halves, down to one texel. */
-function mipVariances({ height, values, width }: DisplacedObject['map']): number[] {
+/** Variance of a map under its UVs, and of its halves, down to one texel. */
+function mipVariances({ covered, map: { height, values, width } }: DisplacedObject): number[] {
   const found: number[] = [];
-  let [level, w, h] = [values, width, height];
+  let [inside, count] = [0, 0];
+  covered.forEach((is, i) => {
+    if (is === 0) return;
+    inside += values[i];
+    count++;
+  });
+  // what lies beyond the UVs is no detail
+  const filled = values.map((value, i) => (covered[i] === 1 ? value : inside / Math.max(1, count)));
+  let [level, w, h] = [filled, width, height];
   for (;;) {
     let [sum, squares] = [0, 0];
     for (const value of level) {

@@ -2,7 +2,7 @@
 import type { MapReader, ShapedMesh } from '../../geometry/index.ts';
 import type { Region } from '../../image/index.ts';
 import { UV_RULES, type ShotDocument, type UvRule } from '../../scene/index.ts';
-import { buildTextures, coveredTexels, growPadding, placementOf } from '../../shade/index.ts';
+import { buildTextures, growPadding } from '../../shade/index.ts';
 import type { CompiledScene } from '../../render/index.ts';
 import { plainBuffer } from '../../trace/index.ts';
 import { ownReader, readerOf, withRule, type DisplacedObject } from './displacedObject.ts';
@@ -84,14 +84,9 @@ export function seamCauses(
 }
 
 /** The map with its padding grown, as the setting of the texture would make it. */
-function paddedReader({ map, mesh, moved: { texture } }: DisplacedObject): MapReader {
-  const p = placementOf(texture);
-  const uvs = (texture.uvSet === 1 ? mesh.laterUvs : mesh.uvs)!;
-  const places = Float64Array.from([...mesh.indices].flatMap((v) => [p[0] * uvs[v * 2] + p[1] * uvs[v * 2 + 1] + p[2], p[3] * uvs[v * 2] + p[4] * uvs[v * 2 + 1] + p[5]])); // prettier-ignore
-  const texels = new Float32Array(map.values.length * 4);
-  map.values.forEach((value, i) => texels.fill(value, i * 4, i * 4 + 4));
-  const { height, width } = map;
-  const picture = growPadding({ width, height, texels }, coveredTexels(places, width, height), PADDING);
-  const store = buildTextures([{ ref: texture, pictures: [picture] }], plainBuffer);
-  return readerOf(store, 0);
+function paddedReader({ covered, map: { height, values, width }, moved: { texture } }: DisplacedObject): MapReader {
+  const texels = new Float32Array(values.length * 4);
+  values.forEach((value, i) => texels.fill(value, i * 4, i * 4 + 4));
+  const picture = growPadding({ width, height, texels }, covered, PADDING);
+  return readerOf(buildTextures([{ ref: texture, pictures: [picture] }], plainBuffer), 0);
 }

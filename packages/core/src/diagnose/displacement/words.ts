@@ -96,6 +96,7 @@ export const words = {
   heights: (name: string) => `Heights on ${name}`,
   heightsSource: 'computed: the map at each vertex, by the area that it stands for',
   height: 'value of the map',
+  counted: '% of the surface',
   neutralNow: 'neutral value',
   restsAt: 'rests at',
   levels: (name: string) => `Detail by level on ${name}`,

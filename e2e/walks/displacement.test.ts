@@ -1,0 +1,79 @@
+// The way of a lighting TD who sees a swollen, cracked skep and a comb without cells on LH-040: from the marks to a kept fix.
+import { expect } from 'chai';
+import type { Page } from 'playwright-core';
+import { keepPicture, makeSmall, markRegion, openSession, picturesWanted, startWithDemo, test, textOf, type Session } from '../application.ts'; // prettier-ignore
+
+const FRAME = picturesWanted ? { width: 320, height: 180 } : { width: 160, height: 90 };
+
+describe('displacement', function () {
+  this.timeout(300_000);
+  let session: Session;
+  let page: Page;
+  const shown = (name: string) => page.locator(test(name)).first();
+  before(async () => {
+    session = await openSession(await startWithDemo('displacement'));
+    page = session.page;
+    const shots = await (await fetch(`${session.application.url}/api/shots`)).json();
+    const { id } = shots.find((s: { name: string }) => s.name === 'LH-040');
+    await makeSmall(session.application.url, id, { ...FRAME, pixelSamples: picturesWanted ? 16 : 2 });
+    await page.click(test('open-LH-040'));
+    await shown('render-final').click();
+    await page.locator(`${test('proof-P1')} ${test('noise')}`).waitFor();
+  });
+  after(async () => {
+    expect(session.complaints, 'problems that the page reported').to.deep.equal([]);
+    await session.close();
+  });
+
+  it('the skep is swollen and cracked: its neutral value, and the rule that pulls its UV borders in', async () => {
+    await shown('tab-defect').click();
+    await markRegion(page, FRAME, [0.08, 0.14], [0.5, 0.8]);
+    await shown('mark-displacement').click();
+    await shown('explain').click();
+    await shown('summary').waitFor();
+    expect(await textOf(page, test('summary'))).to.match(/The whole of skep swells by 11 mm: the map rests at 0\.5/);
+    await shown('cause-neutral:skep').waitFor();
+    await shown('cause-rule:skep').waitFor();
+    expect(await textOf(page, test('evidence-rules:skep'))).to.match(/none \(now\).* boundaries 0\.0 px/);
+    await keepPicture(page, 'displacement');
+  });
+
+  it('both remedies are tried on the region, keep their word, and are kept', async () => {
+    const effect = `${test('remedy-neutral:skep')} ${test('effect-luminance')}`;
+    const range = (await textOf(page, `${effect} ${test('predicted')}`)).match(/[\d.]+/g)!.map(Number);
+    await shown('take-neutral:skep').click();
+    await shown('line-surfaces.straw.displacement_neutral').waitFor();
+    await shown('try').click();
+    await page.locator(`${test('proof-T1')} ${test('noise')}`).waitFor();
+    await shown('tab-defect').click();
+    await page.locator(`${effect} ${test('measured')}`).waitFor();
+    const measured = parseFloat(await textOf(page, `${effect} ${test('measured')}`));
+    expect(measured).to.be.within(0.95 * Math.min(...range), 1.05 * Math.max(...range));
+    await shown('take-rule:skep').click();
+    await shown('line-objects.skep.uvRule').waitFor();
+    await shown('try').click();
+    await page.locator(`${test('proof-T2')} ${test('noise')}`).waitFor();
+    await shown('tab-compare').click();
+    await page.fill(test('reason'), 'Rests at a half; seams closed.');
+    await shown('keep').click();
+    await page.locator(`${test('decision')}:has-text("kept: Rests")`).waitFor();
+    await shown('tab-defect').click();
+    await shown('defect-1').click();
+    await shown('fixed').click();
+    await page.locator(`${test('defect-state')}:has-text("fixed")`).waitFor();
+  });
+
+  it('the comb has too few faces and grooves along its edges; subdivision stands beside its other settings', async () => {
+    await page.keyboard.press('Escape');
+    await markRegion(page, FRAME, [0.53, 0.34], [0.79, 0.76]);
+    await shown('mark-displacement').click();
+    await shown('explain').click();
+    await shown('cause-padding:comb').waitFor();
+    await shown('cause-coarse:comb').waitFor();
+    await shown('tab-contents').click();
+    await page.fill(test('content-search'), 'comb');
+    await shown('content-object-comb').click();
+    expect(await page.locator(`${test('parameter-subdivisionLevels')} input`).inputValue()).to.equal('1');
+    expect(await page.locator(`${test('parameter-uvRule')} select`).inputValue()).to.equal('cornersPlus1');
+  });
+});
