@@ -73,6 +73,7 @@ export const GLTF_MAPS = [
   'coat',
   'coat_roughness',
   'bump',
+  'displacement',
 ] as const;
 export type GltfMap = (typeof GLTF_MAPS)[number];
 
@@ -143,6 +144,7 @@ export function surfaceOf(material: Material, place: string, unsupported: Unsupp
         'coat roughness',
       ),
       bump: null,
+      displacement: null,
     },
   };
 }

@@ -42,7 +42,10 @@ export function readMtl(
         else if (statement === 'map_Ke') s.maps.emission_color = map();
         else if (statement === 'norm') s.maps.normal = map();
         else if (/^(map_)?bump$/i.test(statement)) s.maps.bump = map();
-        else return false;
+        else if (/^(map_)?disp$/i.test(statement)) {
+          s.maps.displacement = map();
+          unsupported.push({ feature: 'a displacement map', place, effect: 'off until its surface is given a scale: the format knows no length' }); // prettier-ignore
+        } else return false;
         return true;
       }
     });
@@ -97,7 +100,7 @@ function plainSurface(name: string): GltfSurface {
     normalStrength: 1,
     maps: {
       base_color: null, opacity: null, emission_color: null, metalness_roughness: null, normal: null, transmission: null,
-      specular: null, specular_color: null, coat: null, coat_roughness: null, bump: null,
+      specular: null, specular_color: null, coat: null, coat_roughness: null, bump: null, displacement: null,
     }, // prettier-ignore
   };
 }

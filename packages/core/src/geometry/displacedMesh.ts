@@ -15,9 +15,12 @@ export interface Displacement {
 /** Linear RGBA of the map at (u, v) for a look-up that is `footprint` wide in UV, into out[0..3]. */
 export type MapReader = (u: number, v: number, footprint: number, out: Float64Array) => void;
 
-/** A mesh as it came, to be displaced without subdivision: corners of one place with the same normal belong together. */
-export function plainShape(mesh: MeshData): ShapedMesh {
-  const places = weld(mesh.positions);
+/**
+ * A mesh as it came, to be displaced without subdivision: corners of one place with the same normal belong together.
+ * @param together positions that tell what meets
+ */
+export function plainShape(mesh: MeshData, together = mesh.positions): ShapedMesh {
+  const places = weld(together);
   let normals = mesh.normals;
   if (!normals) {
     const own = vertexNormals({ positions: mesh.positions, indices: mesh.indices.map((v) => places[v]) });
@@ -63,7 +66,6 @@ export function displacedMesh(
   read: MapReader,
   { kind, neutral, scale }: Displacement,
 ): ShapedMesh {
-  // prettier-ignore
   const { indices, owner } = shape;
   const count = shape.positions.length / 3;
   const positions = new Float32Array(count * 3);

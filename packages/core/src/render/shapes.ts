@@ -5,6 +5,7 @@ import { displacedMesh, plainShape, subdividedMesh, type ShapedMesh } from '../g
 import type { SceneObject, ShotDocument } from '../scene/index.ts';
 import { lookUpTexture, texelsKey, uvSetOf, type TextureStore } from '../shade/index.ts';
 import type { BlobReader } from './blobReader.ts';
+import { paddingKey } from './paddedPictures.ts';
 
 export interface ShapePlan {
   /** What each shape depends on. */
@@ -52,11 +53,24 @@ function displacementKey(document: ShotDocument, object: SceneObject): unknown {
   if (!found) return null;
   const { kind, neutral, scale, texture } = found;
   const { filter, offset, rotation, scale: size, uvSet, wrapU, wrapV } = texture;
-  return [kind, neutral, scale, texelsKey(texture), filter, offset, rotation, size, uvSet, wrapU, wrapV];
+  return [
+    kind,
+    neutral,
+    scale,
+    texelsKey(texture),
+    paddingKey(document, found.id),
+    filter,
+    offset,
+    rotation,
+    size,
+    uvSet,
+    wrapU,
+    wrapV,
+  ];
 }
 
-/** What was subdivided for a scene, so that it is not done over when only a map's scale or neutral value changes. */
-export type BaseShapes = Map<string, ShapedMesh>;
+/** What was subdivided for a scene, at each time, so that it is not done over when only a map's scale or neutral value changes. */
+export type BaseShapes = Map<string, ShapedMesh[]>;
 
 /**
  * The meshes of all shapes, in their order.
@@ -70,6 +84,7 @@ export function buildShapes(
   readBlob: BlobReader,
   before: BaseShapes,
 ): MeshData[] {
+  // prettier-ignore
   const textureIds = Object.keys(document.textures);
   const kept: BaseShapes = new Map();
   const shapes = plan.examples.map((id): MeshData => {
@@ -79,32 +94,38 @@ export function buildShapes(
     if (!moved && object.subdivisionLevels === 0) return decoded();
     const key = JSON.stringify(baseKey(document, object));
     try {
-      const base = before.get(key) ?? kept.get(key) ?? baseShape(decoded(), object);
-      kept.set(key, base);
+      const bases = before.get(key) ?? kept.get(key) ?? basesOf(decoded(), object);
+      kept.set(key, bases);
       const texture = moved ? textureIds.indexOf(moved.id) : -1;
-      const uvs = moved && (uvSetOf(textures, texture) === 1 ? base.laterUvs : base.uvs);
-      // without UVs a map has nowhere to lie
-      if (!uvs) return base;
-      return displacedMesh(
-        base,
-        uvs,
-        (u, v, footprint, out) => lookUpTexture(textures, texture, u, v, footprint, out),
-        moved,
-      );
+      const placed = (base: ShapedMesh) => {
+        const uvs = moved && (uvSetOf(textures, texture) === 1 ? base.laterUvs : base.uvs);
+        // without UVs a map has nowhere to lie
+        return uvs ? displacedMesh(base, uvs, (u, v, footprint, out) => lookUpTexture(textures, texture, u, v, footprint, out), moved) : base; // prettier-ignore
+      };
+      const [first, ...later] = bases.map(placed);
+      return { ...first, ...(later.length > 0 && { later }) };
     } catch (error) {
       throw error instanceof InputError && !error.place ? new InputError(error.message, object.name) : error;
     }
   });
   before.clear();
-  for (const [key, base] of kept) before.set(key, base);
+  for (const [key, bases] of kept) before.set(key, bases);
   return shapes;
 }
 
-/** The mesh of an object before it is displaced. */
+/** The mesh of an object at each of its times before it is displaced. */
+function basesOf(mesh: MeshData, object: SceneObject): ShapedMesh[] {
+  const later = (mesh.later ?? []).map(({ normals, positions }) => ({ ...mesh, positions, normals }));
+  return [mesh, ...later].map((key) => baseShape(key, object, mesh.positions));
+}
+
+/** The mesh of an object before it is displaced. @param together positions that tell which vertices meet */
 export function baseShape(
   mesh: MeshData,
   { creaseAngle, rimRule, subdivisionLevels, uvRule }: SceneObject,
+  together = mesh.positions,
 ): ShapedMesh {
-  if (subdivisionLevels === 0) return plainShape(mesh);
-  return subdividedMesh(mesh, subdivisionLevels, { creaseAngle, rim: rimRule, uvRule });
+  // prettier-ignore
+  if (subdivisionLevels === 0) return plainShape(mesh, together);
+  return subdividedMesh(mesh, subdivisionLevels, { creaseAngle, rim: rimRule, uvRule }, together);
 }

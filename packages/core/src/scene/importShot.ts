@@ -219,6 +219,8 @@ function surfaceFrom(s: GltfSurface, maps: Surface['maps']): Surface {
     geometry_opacity: s.opacity,
     opacity_cutoff: s.cutoff,
     normal_strength: Math.min(10, Math.abs(s.normalStrength)),
+    // where it comes from knows no length: it is off until one is given
+    displacement_scale: maps.displacement ? 0 : SURFACE_DEFAULTS.displacement_scale,
     maps,
   };
 }

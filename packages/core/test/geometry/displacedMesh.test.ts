@@ -71,4 +71,12 @@ describe('displaced meshes', () => {
     // Pappus: 2 pi R times pi r^2, a little less for what subdivision pulls in
     expect(shell.volume / (2 * Math.PI * 0.3 * Math.PI * 0.12 ** 2)).to.be.within(0.85, 1);
   });
+
+  it('a mesh that moves by itself is subdivided at each of its times in the same order', () => {
+    const still = ring();
+    const raised = still.positions.map((x, i) => (i % 3 === 2 ? x + 0.1 : x));
+    const [first, later] = [still.positions, raised].map((positions) => subdividedMesh({ ...still, positions }, 2, {}, still.positions)); // prettier-ignore
+    expect(later.indices).to.deep.equal(first.indices);
+    for (let i = 2; i < first.positions.length; i += 3) expect(later.positions[i] - first.positions[i]).to.be.closeTo(0.1, 1e-5); // prettier-ignore
+  });
 });

@@ -44,6 +44,7 @@ describe('compiling after a change', () => {
     ['a texture turns', [{ op: 'replace', path: '/textures/wood/rotation', value: 30 }, { op: 'replace', path: '/textures/wood/wrapU', value: 'clamp' }], true], // prettier-ignore
     ['a texture is read as numbers', [{ op: 'replace', path: '/textures/wood/encoding', value: 'linear' }], true],
     ['shadows of glass let light through', [{ op: 'replace', path: '/final/clearShadows', value: 'plain' }], true],
+    ['a floor is displaced', [{ op: 'add', path: '/surfaces/s0/maps/displacement', value: 'wood' }, { op: 'replace', path: '/objects/o0/subdivisionLevels', value: 3 }], false], // prettier-ignore
     ['an object leaves', [{ op: 'remove', path: '/objects/o1' }], true],
     [
       'a mesh leaves',
@@ -70,4 +71,32 @@ describe('compiling after a change', () => {
       expect(film.data).to.deep.equal(anew.data);
       expect(film.data).to.not.deep.equal(before.data);
     });
+
+  it('another scale, neutral value, padding or rule on a displaced object: the same bits as anew', () => {
+    const { blobs, document } = scene();
+    const read = (id: string) => blobs.get(id)!;
+    const displaced = patchShot(document, [
+      { op: 'add', path: '/surfaces/s0/maps/displacement', value: 'wood' },
+      { op: 'replace', path: '/objects/o0/subdivisionLevels', value: 3 },
+      { op: 'replace', path: '/surfaces/s0/displacement_scale', value: 0.2 },
+    ]);
+    let before = { document: displaced, settings: displaced.final };
+    let compiled = compileScene(displaced, displaced.final, read);
+    for (const [path, value] of [
+      ['/surfaces/s0/displacement_scale', 0.4],
+      ['/surfaces/s0/displacement_neutral', 0.1],
+      ['/textures/wood/padding', 2],
+      ['/objects/o0/rimRule', 'edgeOnly'],
+    ] as const) {
+      // prettier-ignore
+      const changed = patchShot(before.document, [{ op: 'replace', path, value }]);
+      const after = { document: changed, settings: changed.final };
+      compiled = recompileScene(compiled, before, after, read);
+      const anew = compileScene(changed, changed.final, read);
+      expect(compiled.positions, path).to.deep.equal(anew.positions);
+      const frame = frameOf(changed.final);
+      expect(renderHere(compiled, changed.final, frame).data, path).to.deep.equal(renderHere(anew, changed.final, frame).data); // prettier-ignore
+      before = after;
+    }
+  });
 });

@@ -81,6 +81,14 @@ describe('OBJ', () => {
     expect(document.textures[plaster.maps.base_color!].encoding).to.equal('srgb');
     expect([glow.emission_luminance, glow.geometry_opacity]).to.deep.equal([2, 0.5]);
   });
+  it('a displacement map is kept as plain numbers, and off: the format knows no length for it', async () => {
+    const raised = [files[0], text('box.mtl', MTL.replace('Ns 98', 'Ns 98\ndisp label.png')), ...files.slice(2)];
+    const { document, unsupported } = await importShot(raised);
+    const [plaster, glow] = Object.values(document.surfaces);
+    expect(document.textures[plaster.maps.displacement!].encoding).to.equal('linear');
+    expect([plaster.displacement_scale, glow.displacement_scale]).to.deep.equal([0, 0.01]);
+    expect(unsupported.map((u) => u.feature)).to.include('a displacement map');
+  });
   it('faults are refused with their line; a missing library leaves grey', async () => {
     await refused([text('a.obj', 'v 0 0 0\nf 1 2 3'), files[3]], /a\.obj, line 2: "2" points past/);
     await refused([text('a.obj', 'v 0 x 0'), files[3]], /line 1: it needs 3 numbers/);

@@ -11,6 +11,7 @@ import { rehearsalEffects, secondsOf } from '../rehearsal/rehearsalEffects.ts';
 import { AS_IT_IS, rehearsalTable, rehearsedPictures } from '../rehearsal/rehearsalEvidence.ts';
 import { differenceOf, rehearse, rehearsing, type Rehearsal } from '../rehearsal/rehearse.ts';
 import { smallFrame } from '../rehearsal/smallFrame.ts';
+import type { Evidence } from '../evidence.ts';
 import type { Effect, Remedy } from '../remedy.ts';
 import { displacedObject } from './displacedObject.ts';
 import {
@@ -98,10 +99,14 @@ export async function diagnoseDisplacement(context: DiagnosisContext): Promise<D
     for (const { levels, movement, of } of readings) sentences.push(words.reads(of.object.name, movement, levels[of.object.subdivisionLevels])); // prettier-ignore
   }
   const toCause = ({ about, id, shownBy, title }: DisplacementCause, share: number | null): Cause => ({ id, title, share, about, evidence: [...shownBy, 'checks'].filter((e) => e === 'checks' || readings.some(({ of }) => e.endsWith(of.id))) }); // prettier-ignore
+  const shown = [...ranked.map(({ cause, moved }) => toCause(cause, all > 0 ? moved / all : null)), ...uncurable.map((cause) => toCause(cause, null))]; // prettier-ignore
+  // what the causes rest on first, in their order
+  const asked = shown.flatMap(({ evidence }) => evidence).filter((id) => id !== 'checks');
+  const place = ({ id }: Evidence) => (asked.includes(id) ? asked.indexOf(id) : asked.length);
   return done(sentences, {
-    causes: [...ranked.map(({ cause, moved }) => toCause(cause, all > 0 ? moved / all : null)), ...uncurable.map((cause) => toCause(cause, null))], // prettier-ignore
+    causes: shown,
     evidence: [
-      ...readings.flatMap(evidenceOf),
+      ...readings.flatMap(evidenceOf).sort((x, y) => place(x) - place(y)),
       checksOf([...ranked.map(({ cause }) => cause), ...uncurable]),
       ...(curable.length > 0 ? [rehearsedPictures('cures', words.cures, tried), rehearsalTable('curesTable', words.curesTable, before, cured)] : []), // prettier-ignore
     ],
@@ -117,7 +122,6 @@ async function coverage(
   region: Region,
   pause: () => Promise<void>,
 ): Promise<{ objects: number[]; seen: number }> {
-  // prettier-ignore
   const look = new SurfaceLook(scene, settings, 0);
   const step = Math.max(1, Math.ceil(Math.sqrt((region.width * region.height) / LOOKS)));
   const counts = new Map<number, number>();

@@ -43,7 +43,6 @@ export function displacedObject(
   mesh: MeshData,
   frame: { width: number; height: number },
 ): DisplacedObject | null {
-  // prettier-ignore
   const id = scene.objectIds[index];
   const object = document.objects[id];
   const moved = displacementOf(document, object);

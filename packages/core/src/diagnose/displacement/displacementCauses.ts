@@ -70,7 +70,6 @@ export function readObject(
   document: ShotDocument,
   region: Region | null,
 ): ObjectReading {
-  // prettier-ignore
   const { id, moved, object } = of;
   const { texture } = moved;
   const surface = object.surface;

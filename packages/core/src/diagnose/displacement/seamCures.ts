@@ -39,7 +39,6 @@ export function seamCauses(
   document: ShotDocument,
   region: Region | null,
 ): SeamCauses {
-  // prettier-ignore
   const shapes = new Map<UvRule, { base: ShapedMesh; uvs: Float32Array }>([[of.object.uvRule, of]]);
   const shapeOf = (rule: UvRule) => {
     let shape = shapes.get(rule);

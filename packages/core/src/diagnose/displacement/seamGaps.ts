@@ -37,7 +37,6 @@ export function seamGaps(
   painted: MapReader | null,
   span: number,
 ): SeamGaps {
-  // prettier-ignore
   const { positions } = displacedMesh(base, uvs, read, moved);
   const first = new Int32Array(owner.length).fill(-1);
   let [places, worst, worstLength] = [0, 0, 0];

@@ -29,11 +29,12 @@ const BENT = Math.cos((50 * Math.PI) / 180);
  * The faces that a modeller saw: polygons where the file kept them; otherwise quads where a file cut them into two triangles
  * that follow each other, if nearly all of the mesh is such; otherwise its triangles. Vertices meet where their positions are
  * equal. Faces that fall together to less than three corners are left out.
+ * @param together positions that tell what meets: those of the first time, where a mesh moves by itself
  */
-export function controlMesh(mesh: MeshData): ControlMesh {
+export function controlMesh(mesh: MeshData, together = mesh.positions): ControlMesh {
   const { positions, indices, faceSizes } = mesh;
-  const loops = faceSizes ? polygonsOf(indices, faceSizes) : quadsOf(positions, indices);
-  const first = weld(positions);
+  const loops = faceSizes ? polygonsOf(indices, faceSizes) : quadsOf(together, indices);
+  const first = weld(together);
   const sets = [mesh.uvs, mesh.laterUvs ?? null].filter((set) => set !== null);
   const width = sets.length * 2;
   const vertexOf = new Int32Array(first.length).fill(-1);

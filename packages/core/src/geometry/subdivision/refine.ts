@@ -135,7 +135,7 @@ function faceNormals({ faceStart, corners, positions }: ControlMesh): Float64Arr
 /**
  * One step of Catmull-Clark subdivision (Catmull & Clark 1978), with creases that lose a level of sharpness at each step
  * (DeRose, Kass & Truong 1998) and face-varying values along their borders. Everything is gathered over edges and faces,
- * without lists of neighbours: a million faces need 0.4 s, a third of what lists took.
+ * without lists of neighbours.
  *
  * Vertices follow in the order: one a face, one an edge, one a vertex. Values: one a face, one or two an edge, one a value.
  */

@@ -1,5 +1,4 @@
-import type { MeshData } from '../../formats/index.ts';
-import { InputError } from '../../formats/index.ts';
+import { InputError, type MeshData } from '../../formats/index.ts';
 import { controlMesh, type ControlMesh } from './controlMesh.ts';
 import { limitSurface } from './limitSurface.ts';
 import { firstLevel, refine, REFINE_DEFAULTS, type RefineOptions } from './refine.ts';
@@ -21,12 +20,19 @@ export const MOST_TRIANGLES = 8_000_000;
 export const trianglesAt = ({ corners }: Pick<ControlMesh, 'corners'>, level: number) => 2 * corners.length * 4 ** (level - 1); // prettier-ignore
 
 /**
- * A mesh subdivided and moved to its limit surface. Later positions are not kept.
+ * A mesh subdivided and moved to its limit surface, at its first time.
  * @param levels at least 1
+ * @param together as controlMesh has it
  * @throws InputError where it would become too large
  */
-export function subdividedMesh(mesh: MeshData, levels: number, options: Partial<RefineOptions> = {}): ShapedMesh {
-  const control = controlMesh(mesh);
+export function subdividedMesh(
+  mesh: MeshData,
+  levels: number,
+  options: Partial<RefineOptions> = {},
+  together = mesh.positions,
+): ShapedMesh {
+  // prettier-ignore
+  const control = controlMesh(mesh, together);
   const triangles = trianglesAt(control, levels);
   if (triangles > MOST_TRIANGLES)
     throw new InputError(`${levels} levels of subdivision make ${(triangles / 1e6).toFixed(1)} million triangles of it; ${MOST_TRIANGLES / 1e6} million at most are taken: use fewer levels`); // prettier-ignore
