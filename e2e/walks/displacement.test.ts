@@ -25,6 +25,10 @@ describe('displacement', function () {
     await session.close();
   });
 
+  afterEach(function () {
+    if (this.currentTest?.state === 'failed') return page.screenshot({ path: 'data/failed.png' });
+  });
+
   it('the skep is swollen and cracked: its neutral value, and the rule that pulls its UV borders in', async () => {
     await shown('tab-defect').click();
     await markRegion(page, FRAME, [0.08, 0.14], [0.5, 0.8]);
@@ -64,6 +68,7 @@ describe('displacement', function () {
   });
 
   it('the comb has too few faces and grooves along its edges; subdivision stands beside its other settings', async () => {
+    await shown('proof-P1').click();
     await page.keyboard.press('Escape');
     await markRegion(page, FRAME, [0.53, 0.34], [0.79, 0.76]);
     await shown('mark-displacement').click();

@@ -33,7 +33,7 @@ describe('glass', function () {
     session = await openSession(await startWithDemo('glass'));
     page = session.page;
     for (const { id, name } of (await get('shots')) as { id: number; name: string }[]) ids[name] = id;
-    for (const name of ['LH-060', 'LH-010']) await makeSmall(session.application.url, ids[name], { ...FRAME, pixelSamples: 4 }); // prettier-ignore
+    for (const name of ['LH-060', 'LH-010']) await makeSmall(session.application.url, ids[name], { ...FRAME, pixelSamples: picturesWanted ? 4 : 2 }); // prettier-ignore
   });
   after(() => session?.close());
   afterEach(function () {

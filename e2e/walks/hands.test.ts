@@ -221,7 +221,6 @@ describe('hands on the jars', function () {
     const [lantern, door, sky] = [await glareOf('lantern'), await glareOf('door-panel'), await glareOf('environment')];
     expect(door, `lantern ${lantern}, sky ${sky}`).to.be.greaterThan(3 * Math.max(lantern, sky));
     await glareOf('door-panel');
-    await picture('isolate');
     await accessible('isolated');
     await followed(() => shown('isolated-end').click());
     await shown('isolated').waitFor({ state: 'detached' });

@@ -12,7 +12,7 @@ import {
 import { decodeMesh, unpackPicture } from '@dusting/core/formats';
 import { applyRoles, proposeRoles } from '@dusting/core/frames';
 import type { Picture } from '@dusting/core/image';
-import { PROOF_ATTRIBUTE } from '@dusting/core/render';
+import { PROOF_ATTRIBUTE, type CompiledScene } from '@dusting/core/render';
 import { FINAL_DEFAULTS, isSceneFile, NOISE_DEFAULTS, patchShot } from '@dusting/core/scene';
 import { RenderPool } from '@dusting/threads';
 import { readInput, readPicture } from './files.ts';
@@ -72,14 +72,17 @@ async function fromScene(path: string, values: Parameters<typeof openScene>[1]):
 }
 
 function accessTo(scene: OpenScene): SceneAccess {
-  const { document, use } = scene;
+  const { document, settings, use } = scene;
+  let whole: CompiledScene | null = null;
+  const compiled = () => (whole ??= compileOpen(scene));
   return {
     document,
-    compiled: async () => compileOpen(scene),
+    compiled: async () => compiled(),
     mesh: async (id) => decodeMesh(scene.blobs.get(document.meshes[id].blob)!.bytes),
     render: async ({ extras, patch, region, title }) => {
       const changed = patchShot(document, patch, title);
-      const { picture, ...rendered } = await renderScene({ ...scene, document: changed, settings: changed[use] }, region, extras); // prettier-ignore
+      const beside = { scene: compiled(), document, settings };
+      const { picture, ...rendered } = await renderScene({ ...scene, document: changed, settings: changed[use], beside }, region, extras); // prettier-ignore
       return { ...rendered, picture: unpackPicture(picture) };
     },
   };

@@ -3,6 +3,7 @@ import { InputError, scaledLimits, type Unsupported } from '@dusting/core/format
 import { intersectRegions, type PackedPicture, type Region } from '@dusting/core/image';
 import {
   checkRenderSize,
+  compileBeside,
   compileScene,
   filmNames,
   frameOf,
@@ -10,6 +11,8 @@ import {
   ProofBuilder,
   type Film,
   type FilmExtra,
+  type CompiledScene,
+  type CompileSource,
 } from '@dusting/core/render';
 import {
   importShot,
@@ -45,6 +48,8 @@ export interface OpenScene {
   threads: number | undefined;
   /** Threads that stay open between renders; without it each render has its own. */
   pool?: RenderPool;
+  /** A scene that is the same but for some settings: what does not depend on them is taken over. */
+  beside?: CompileSource & { scene: CompiledScene };
   seconds: number;
 }
 
@@ -86,8 +91,17 @@ export async function openScene(scene: string, options: SceneOptions): Promise<O
   return { document, use, settings: document[use], blobs, unsupported, threads, seconds };
 }
 
-export const compileOpen = ({ blobs, document, settings }: Pick<OpenScene, 'blobs' | 'document' | 'settings'>) =>
-  compileScene(document, settings, (id) => blobs.get(id)!.bytes, sharedBuffer);
+export function compileOpen({
+  beside,
+  blobs,
+  document,
+  settings,
+}: Pick<OpenScene, 'beside' | 'blobs' | 'document' | 'settings'>): CompiledScene {
+  // prettier-ignore
+  const read = (id: string) => blobs.get(id)!.bytes;
+  if (beside) return compileBeside(beside.scene, beside, { document, settings }, read, sharedBuffer);
+  return compileScene(document, settings, read, sharedBuffer);
+}
 
 /** Renders a region of a scene, or its frame, on worker threads. */
 export async function renderScene(

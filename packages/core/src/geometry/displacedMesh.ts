@@ -84,19 +84,26 @@ export function displacedMesh(
   }
   const sums = new Float64Array(shape.points * 3);
   for (let t = 0; t < indices.length; t += 3) {
-    const [a, b, c] = [indices[t] * 3, indices[t + 1] * 3, indices[t + 2] * 3];
+    const a = indices[t] * 3;
+    const b = indices[t + 1] * 3;
+    const c = indices[t + 2] * 3;
+    const ux = positions[b] - positions[a];
+    const uy = positions[b + 1] - positions[a + 1];
+    const uz = positions[b + 2] - positions[a + 2];
+    const vx = positions[c] - positions[a];
+    const vy = positions[c + 1] - positions[a + 1];
+    const vz = positions[c + 2] - positions[a + 2];
     for (let k = 0; k < 3; k++) {
-      const [i, j] = [(k + 1) % 3, (k + 2) % 3];
-      const part = (positions[b + i] - positions[a + i]) * (positions[c + j] - positions[a + j]) - (positions[b + j] - positions[a + j]) * (positions[c + i] - positions[a + i]); // prettier-ignore
-      sums[owner[indices[t]] * 3 + k] += part;
-      sums[owner[indices[t + 1]] * 3 + k] += part;
-      sums[owner[indices[t + 2]] * 3 + k] += part;
+      const o = owner[indices[t + k]] * 3;
+      sums[o] += uy * vz - uz * vy;
+      sums[o + 1] += uz * vx - ux * vz;
+      sums[o + 2] += ux * vy - uy * vx;
     }
   }
   const normals = new Float32Array(count * 3);
   for (let v = 0; v < count; v++) {
     const o = owner[v] * 3;
-    const length = Math.hypot(sums[o], sums[o + 1], sums[o + 2]);
+    const length = Math.sqrt(sums[o] ** 2 + sums[o + 1] ** 2 + sums[o + 2] ** 2);
     for (let k = 0; k < 3; k++) normals[v * 3 + k] = length > 0 ? sums[o + k] / length : shape.normals[v * 3 + k];
   }
   return { ...shape, positions, normals };

@@ -99,7 +99,25 @@ export function recompileScene(
   readBlob: BlobReader,
   makeBuffer: MakeBuffer = plainBuffer,
 ): CompiledScene {
-  return compile(after, readBlob, makeBuffer, { scene, source: before });
+  return compile(after, readBlob, makeBuffer, { scene, source: before, renders: false });
+}
+
+/** The same while the scene before may go on rendering: nothing is written in its memory. */
+export function compileBeside(
+  scene: CompiledScene,
+  before: CompileSource,
+  after: CompileSource,
+  readBlob: BlobReader,
+  makeBuffer: MakeBuffer = plainBuffer,
+): CompiledScene {
+  return compile(after, readBlob, makeBuffer, { scene, source: before, renders: true });
+}
+
+/** A scene that another is made from, and whether it may go on rendering. */
+interface Previous {
+  scene: CompiledScene;
+  source: CompileSource;
+  renders: boolean;
 }
 
 /** What the hierarchies of the meshes are built for. */
@@ -116,7 +134,7 @@ function compile(
   source: CompileSource,
   readBlob: BlobReader,
   makeBuffer: MakeBuffer,
-  previous: { scene: CompiledScene; source: CompileSource } | null,
+  previous: Previous | null,
 ): CompiledScene {
   const { document, settings } = source;
   const objectIds = Object.keys(document.objects);
@@ -127,7 +145,7 @@ function compile(
   const surfaceIds = Object.keys(document.surfaces);
   const texelsStay = previous !== null && same(texelsKeys(previous.source.document), texelsKeys(document));
   const textures =
-    texelsStay && kept('textures')
+    texelsStay && kept('textures') && !previous.renders
       ? previous.scene.textures
       : texelsStay
         ? placeTextures(previous.scene.textures, Object.values(document.textures), makeBuffer)
@@ -153,9 +171,9 @@ function compile(
   const camera = new Float64Array(makeBuffer(CAMERA.size * 8));
   camera.set(cameraNumbers(document.cameras[document.camera], settings));
   let rays = shaped ? previous.scene.rays : null;
-  if (!rays) rays = buildRayScene(meshesOf(geometry), placed.instances, makeBuffer);
-  else if (!same(previous!.source.document.objects, document.objects) || !samePassage(previous!.source, source))
-    moveInstances(rays, placed.instances);
+  const moved = rays !== null && (!same(previous!.source.document.objects, document.objects) || !samePassage(previous!.source, source)); // prettier-ignore
+  if (!rays || (moved && previous!.renders)) rays = buildRayScene(meshesOf(geometry), placed.instances, makeBuffer);
+  else if (moved) moveInstances(rays, placed.instances);
   const { background, seenByCamera, group } = document.environment;
   return {
     rays,
@@ -210,10 +228,7 @@ function texelsKeys(document: ShotDocument): unknown {
 }
 
 /** The environment of the scene before, where it is the same or only turned. */
-function keptEnvironment(
-  previous: { scene: CompiledScene; source: CompileSource } | null,
-  { environment }: ShotDocument,
-): EnvironmentMap | null {
+function keptEnvironment(previous: Previous | null, { environment }: ShotDocument): EnvironmentMap | null {
   const before = previous?.source.document.environment;
   // the sky of a gradient does not turn
   if (!before || !previous.scene.environment || (environment.gradient && !environment.picture)) return null;

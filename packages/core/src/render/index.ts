@@ -1,7 +1,7 @@
 export * from './film.ts';
 export * from './chunks.ts';
 export { CAMERA, lensRecord, type LensRecord } from './camera.ts';
-export { compileScene, recompileScene, type CompiledScene } from './compile.ts';
+export { compileBeside, compileScene, recompileScene, type CompiledScene, type CompileSource } from './compile.ts';
 export type { BlobReader } from './blobReader.ts';
 export { PathTracer } from './pathTracer.ts';
 export { PROBE_SHARE } from './probes.ts';

@@ -102,7 +102,8 @@ export function placeTextures(store: TextureStore, refs: TextureRef[], makeBuffe
   table.set(store.table);
   const entries = [...refs, ...refs.flatMap((ref) => ref.tiles.map(() => ref))];
   entries.forEach((ref, i) => placeEntry(table, placements, i, ref, i >= refs.length));
-  return { ...store, table, placements };
+  const narrowest = new Float32Array(makeBuffer(store.narrowest.byteLength)).fill(Infinity);
+  return { ...store, table, placements, narrowest };
 }
 
 function levelSizes(width: number, height: number, mip: boolean): [number, number][] {

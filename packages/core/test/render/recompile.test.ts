@@ -1,6 +1,6 @@
 // Own guarantee: a scene that was compiled from an earlier one renders to the same bits as one compiled anew.
 import { expect } from 'chai';
-import { compileScene, frameOf, recompileScene, renderHere } from '@dusting/core/render';
+import { compileBeside, compileScene, frameOf, recompileScene, renderHere } from '@dusting/core/render';
 import { encode } from 'fast-png';
 import { patchShot, validateShot, type Patch } from '@dusting/core/scene';
 import { makeShot, MATT, sphere, square, GLASS, GLOW } from '../scenes.ts';
@@ -64,6 +64,9 @@ describe('compiling after a change', () => {
       const changed = patchShot(document, patch);
       const [a, b] = [document, changed].map((d) => ({ document: d, settings: d.final }));
       const anew = renderHere(compileScene(changed, changed.final, read), changed.final, frameOf(changed.final));
+      const beside = compileBeside(first, a, b, read);
+      expect(renderHere(beside, changed.final, frameOf(changed.final)).data).to.deep.equal(anew.data);
+      expect(renderHere(first, document.final, frameOf(document.final)).data, 'the scene before renders on').to.deep.equal(before.data); // prettier-ignore
       const again = recompileScene(first, a, b, read);
       expect(again.positions === first.positions).to.equal(keepsMeshes);
       const film = renderHere(again, changed.final, frameOf(changed.final));

@@ -53,7 +53,7 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
   router.get('/proofs/:proof/thumb', async (request, response) => {
     const proof = await getProof(db, whole(request, 'proof'));
     const coarse = await getCoarse(db, proof.id);
-    if (!coarse) throw new Missing('This proof has no picture yet.');
+    if (!coarse?.length) throw new Missing('This proof has no picture yet.');
     const { width, height } = coarseRegion(proof.region);
     sendHalves(response, width, height, ['R', 'G', 'B'], new Uint16Array(coarse.buffer));
   });

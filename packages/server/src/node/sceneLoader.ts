@@ -1,4 +1,4 @@
-import { compileScene, type CompiledScene, type FilmExtra } from '@dusting/core/render';
+import { compileBeside, compileScene, type CompiledScene, type FilmExtra } from '@dusting/core/render';
 import { blobsOf, patchShot, type RenderSettings, type ShotDocument } from '@dusting/core/scene';
 import { sharedBuffer } from '@dusting/core/trace';
 import type { Database } from '../db/connect.ts';
@@ -18,6 +18,8 @@ export interface LoadedScene {
 /** Compiles the scenes of proofs, and keeps the last few so that a chunk finds its scene ready. */
 export class SceneLoader {
   private readonly scenes = new Map<number, Promise<LoadedScene>>();
+  /** Of the scene that was compiled last: the next one is often the same but for a setting, and takes over what it can. */
+  private latest: { loaded: LoadedScene; blobs: Map<string, Uint8Array> } | null = null;
   constructor(private readonly db: Database) {}
 
   load(proof: Proof): Promise<LoadedScene> {
@@ -33,11 +35,20 @@ export class SceneLoader {
 
   private async compile(proof: Proof): Promise<LoadedScene> {
     const document = patchShot(await getRevision(this.db, proof.shot, proof.revision), proof.patch);
+    const { latest } = this;
     const blobs = new Map<string, Uint8Array>();
-    for (const id of blobsOf(document)) blobs.set(id, await loadBlob(this.db, id));
+    for (const id of blobsOf(document)) blobs.set(id, latest?.blobs.get(id) ?? (await loadBlob(this.db, id)));
     const started = performance.now();
-    const scene = compileScene(document, proof.settings, (id) => blobs.get(id)!, sharedBuffer);
+    const { settings } = proof;
+    const source = { document, settings };
+    const read = (id: string) => blobs.get(id)!;
+    const isAlike = latest !== null && [...blobs.keys()].some((id) => latest.blobs.has(id));
+    const scene = isAlike
+      ? compileBeside(latest.loaded.scene, latest.loaded, source, read, sharedBuffer)
+      : compileScene(document, settings, read, sharedBuffer);
     const seconds = (performance.now() - started) / 1000;
-    return { key: `proof-${proof.id}`, document, scene, settings: proof.settings, extras: proof.extras, seconds };
+    const loaded = { key: `proof-${proof.id}`, document, scene, settings, extras: proof.extras, seconds };
+    this.latest = { loaded, blobs };
+    return loaded;
   }
 }

@@ -40,7 +40,13 @@ export async function addProof(db: Database, proof: NewProof, plan: Chunk[]): Pr
     const number = await takeNumbers(tx, proof.shot, proof.purpose ?? proof.kind);
     const [{ id }] = await tx
       .insert(proofs)
-      .values({ ...proof, number, chunkCount: plan.length })
+      // nobody looks at the first picture of a render that only a diagnosis reads
+      .values({
+        ...proof,
+        number,
+        chunkCount: plan.length,
+        ...(proof.kind === 'diagnostic' && { coarse: new Uint8Array(0) }),
+      })
       .returning({ id: proofs.id });
     const rows = plan.map((chunk, place) => ({ ...chunk, proof: id, place, priority: priorityOf(proof) }));
     for (let at = 0; at < rows.length; at += 2000) await tx.insert(chunks).values(rows.slice(at, at + 2000));

@@ -104,19 +104,33 @@ function creaseLimit(positions: Float64Array, v: number, [a, b]: number[], out: 
 const along = new Float64Array(3);
 const across = new Float64Array(3);
 
+/** Cosines and sines of the directions around a vertex of n edges, the first one again at the end. */
+const TURNS: { weight: number; cosines: Float64Array; sines: Float64Array }[] = [];
+
+function turnsOf(n: number) {
+  const turn = (2 * Math.PI) / n;
+  return (TURNS[n] ??= {
+    weight: 1 + Math.cos(turn) + Math.cos(turn / 2) * Math.sqrt(2 * (9 + Math.cos(turn))),
+    cosines: Float64Array.from({ length: n + 1 }, (_, i) => Math.cos(i * turn)),
+    sines: Float64Array.from({ length: n + 1 }, (_, i) => Math.sin(i * turn)),
+  });
+}
+
 function smoothNormal(positions: Float64Array, v: number, { edges, diagonals }: Ring, out: Float64Array): void {
   const n = edges.length;
-  const turn = (2 * Math.PI) / n;
-  const weight = 1 + Math.cos(turn) + Math.cos(turn / 2) * Math.sqrt(2 * (9 + Math.cos(turn)));
+  const { cosines, sines, weight } = turnsOf(n);
   along.fill(0);
   across.fill(0);
   for (let i = 0; i < n; i++) {
-    const [c, s] = [Math.cos(i * turn), Math.sin(i * turn)];
-    const [cNext, sNext] = [Math.cos((i + 1) * turn), Math.sin((i + 1) * turn)];
+    const e = edges[i] * 3;
+    const d = diagonals[i] * 3;
+    const c = weight * cosines[i];
+    const s = weight * sines[i];
+    const cBetween = cosines[i] + cosines[i + 1];
+    const sBetween = sines[i] + sines[i + 1];
     for (let k = 0; k < 3; k++) {
-      const [e, d] = [positions[edges[i] * 3 + k], positions[diagonals[i] * 3 + k]];
-      along[k] += weight * c * e + (c + cNext) * d;
-      across[k] += weight * s * e + (s + sNext) * d;
+      along[k] += c * positions[e + k] + cBetween * positions[d + k];
+      across[k] += s * positions[e + k] + sBetween * positions[d + k];
     }
   }
   cross(v, out);
@@ -154,14 +168,14 @@ function facesNormal(positions: Float64Array, v: number, { edges, diagonals, isO
 }
 
 function cross(v: number, out: Float64Array): void {
-  for (let k = 0; k < 3; k++) {
-    const [x, y] = [(k + 1) % 3, (k + 2) % 3];
-    out[v * 3 + k] = along[x] * across[y] - along[y] * across[x];
-  }
+  const o = v * 3;
+  out[o] = along[1] * across[2] - along[2] * across[1];
+  out[o + 1] = along[2] * across[0] - along[0] * across[2];
+  out[o + 2] = along[0] * across[1] - along[1] * across[0];
   unit(v * 3, out);
 }
 
 function unit(o: number, out: Float64Array): void {
-  const length = Math.hypot(out[o], out[o + 1], out[o + 2]) || 1;
+  const length = Math.sqrt(out[o] ** 2 + out[o + 1] ** 2 + out[o + 2] ** 2) || 1;
   for (let k = 0; k < 3; k++) out[o + k] /= length;
 }

@@ -165,7 +165,8 @@ export function refine(level: Level): Level {
   for (let f = 0; f < faces; f++)
     for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
       const before = c === faceStart[f] ? faceStart[f + 1] - 1 : c - 1;
-      const [out, back] = [cornerEdges[c], cornerEdges[before]];
+      const out = cornerEdges[c];
+      const back = cornerEdges[before];
       const at = c * 4;
       childCorners[at] = faces + edges + corners[c];
       childCorners[at + 1] = faces + out;
@@ -179,11 +180,13 @@ export function refine(level: Level): Level {
       childEdgeEnds[(edges * 2 + c) * 2 + 1] = faces + out;
       for (let k = 0; k < 4; k++) childEdgeCorner[childCornerEdges[at + k]] = at + k;
     }
+  const rings = ringsOf(level);
   const vertexSharpness = new Float32Array(faces + edges + vertices);
   vertexSharpness.set(level.vertexSharpness, faces + edges);
-  const childFaceStart = Uint32Array.from({ length: corners.length + 1 }, (_, i) => i * 4);
+  const childFaceStart = new Uint32Array(corners.length + 1);
+  for (let i = 0; i <= corners.length; i++) childFaceStart[i] = i * 4;
   return {
-    positions: refinePositions(level),
+    positions: refinePositions(level, rings),
     faceStart: childFaceStart,
     corners: childCorners,
     cornerEdges: childCornerEdges,
@@ -195,7 +198,7 @@ export function refine(level: Level): Level {
     straightBorders: level.straightBorders,
     linear: level.linear,
     fades,
-    ...refineValues(level),
+    ...refineValues(level, rings),
   };
 }
 
@@ -258,7 +261,12 @@ function shareOf(fading: number, edges: number): number {
   return edges === 0 ? 1 : Math.min(1, fading / edges);
 }
 
-function refinePositions(level: Level): Float64Array {
+/** Where a vertex goes by a rule. @param along sum of the two ends of its crease @param smooth where a smooth one would go */
+function placeBy(rule: number, p: number, along: number, smooth: number): number {
+  return rule === CORNER ? p : rule === CREASE ? 0.75 * p + along / 8 : smooth;
+}
+
+function refinePositions(level: Level, rings: Rings): Float64Array {
   const { faceStart, corners, cornerEdges, edgeEnds, edgeSharpness, positions, vertexSharpness } = level;
   const faces = faceStart.length - 1;
   const edges = edgeSharpness.length;
@@ -268,7 +276,6 @@ function refinePositions(level: Level): Float64Array {
   out.set(points);
   const edgeAt = faces * 3;
   const vertexAt = (faces + edges) * 3;
-  const rings = ringsOf(level);
   // edges: sums of face points first
   const aside = new Float64Array(edges * 3);
   const around = new Float64Array(vertices * 3);
@@ -281,10 +288,12 @@ function refinePositions(level: Level): Float64Array {
         around[corners[c] * 3 + k] += points[f * 3 + k];
       }
   for (let e = 0; e < edges; e++) {
-    const [a, b] = [edgeEnds[e * 2], edgeEnds[e * 2 + 1]];
+    const a = edgeEnds[e * 2];
+    const b = edgeEnds[e * 2 + 1];
     const sharp = Math.min(1, edgeSharpness[e]);
     for (let k = 0; k < 3; k++) {
-      const [pa, pb] = [positions[a * 3 + k], positions[b * 3 + k]];
+      const pa = positions[a * 3 + k];
+      const pb = positions[b * 3 + k];
       const straight = (pa + pb) / 2;
       out[edgeAt + e * 3 + k] = sharp === 1 ? straight : sharp * straight + (1 - sharp) * ((pa + pb + aside[e * 3 + k]) / 4); // prettier-ignore
       around[a * 3 + k] += pb;
@@ -306,15 +315,18 @@ function refinePositions(level: Level): Float64Array {
       const i = v * 3 + k;
       const p = positions[i];
       const smooth = n === 0 ? p : ((n - 2) / n) * p + around[i] / (n * n);
-      const by = (rule: number, crease: Float64Array) => (rule === CORNER ? p : rule === CREASE ? 0.75 * p + crease[i] / 8 : smooth); // prettier-ignore
+      const placed = placeBy(now, p, creased[i], smooth);
       // a smooth vertex has no share of what its edges fade to
-      out[vertexAt + i] = now === SMOOTH || share === 1 ? by(now, creased) : share * by(now, creased) + (1 - share) * by(later, creasedLater); // prettier-ignore
+      out[vertexAt + i] = now === SMOOTH || share === 1 ? placed : share * placed + (1 - share) * placeBy(later, p, creasedLater[i], smooth); // prettier-ignore
     }
   }
   return out;
 }
 
-function refineValues(level: Level): Pick<Level, 'values' | 'width' | 'valueCorners' | 'valueVertex' | 'tags'> {
+function refineValues(
+  level: Level,
+  rings: Rings,
+): Pick<Level, 'values' | 'width' | 'valueCorners' | 'valueVertex' | 'tags'> {
   const { corners, cornerEdges, cut, edgeCorner, edgeSharpness, faceStart, linear, tags, values, valueCorners, valueVertex, vertexSharpness, width } = level; // prettier-ignore
   const faces = faceStart.length - 1;
   const edges = edgeSharpness.length;
@@ -354,7 +366,6 @@ function refineValues(level: Level): Pick<Level, 'values' | 'width' | 'valueCorn
   if (width === 0) return kept;
   const points = facePoints(level, valueCorners, values, width);
   out.set(points);
-  const rings = ringsOf(level);
   const around = new Float64Array(values.length);
   const border = new Float64Array(values.length);
   const creased = new Float64Array(values.length);
@@ -367,7 +378,8 @@ function refineValues(level: Level): Pick<Level, 'values' | 'width' | 'valueCorn
     for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
       const next = c + 1 < faceStart[f + 1] ? c + 1 : faceStart[f];
       const e = cornerEdges[c];
-      const [a, b] = [valueCorners[c] * width, valueCorners[next] * width];
+      const a = valueCorners[c] * width;
+      const b = valueCorners[next] * width;
       const into = edgeValue[c] * width;
       const isCut = cut[e] === 1;
       const isFirst = edgeCorner[e] === c;
@@ -411,11 +423,9 @@ function refineValues(level: Level): Pick<Level, 'values' | 'width' | 'valueCorn
     for (let k = 0; k < width; k++) {
       const i = w * width + k;
       const p = values[i];
-      const by = (rule: number, crease: Float64Array) => {
-        if (rule === CORNER) return p;
-        return rule === CREASE ? 0.75 * p + (isBorder ? border : crease)[i] / 8 : ((n - 2) / n) * p + around[i] / (n * n); // prettier-ignore
-      };
-      out[firstKept * width + i] = share === 1 ? by(now, creased) : share * by(now, creased) + (1 - share) * by(later, creasedLater); // prettier-ignore
+      const smooth = ((n - 2) / n) * p + around[i] / (n * n);
+      const placed = placeBy(now, p, isBorder ? border[i] : creased[i], smooth);
+      out[firstKept * width + i] = share === 1 ? placed : share * placed + (1 - share) * placeBy(later, p, isBorder ? border[i] : creasedLater[i], smooth); // prettier-ignore
     }
   }
   return kept;

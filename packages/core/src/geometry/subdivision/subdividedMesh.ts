@@ -58,13 +58,14 @@ export function subdividedMesh(
   }
   const indices = new Uint32Array((corners.length / 4) * 6);
   for (let c = 0, i = 0; c < valueCorners.length; c += 4) {
-    const [a, b, d, e] = [valueCorners[c], valueCorners[c + 1], valueCorners[c + 2], valueCorners[c + 3]];
+    const a = valueCorners[c];
+    const across = valueCorners[c + 2];
     indices[i++] = a;
-    indices[i++] = b;
-    indices[i++] = d;
+    indices[i++] = valueCorners[c + 1];
+    indices[i++] = across;
     indices[i++] = a;
-    indices[i++] = d;
-    indices[i++] = e;
+    indices[i++] = across;
+    indices[i++] = valueCorners[c + 3];
   }
   return { positions, normals, uvs, ...(laterUvs && { laterUvs }), indices, owner: valueVertex, points: level.positions.length / 3 }; // prettier-ignore
 }
