@@ -141,7 +141,7 @@ describe('hands on the jars', function () {
     await shown('model-toggle').click();
   });
 
-  it('turned faces are seen at once; what held the page up is told', async () => {
+  it('turned faces are seen at once; what held the page up is printed', async () => {
     await shown('live').click();
     await samples(4);
     const small = { width: 200, height: 113 };

@@ -72,7 +72,7 @@ describe('large frames, and the reach of every view', () => {
       );
   };
 
-  it('4K is panned and exposed, layer by layer; the time of a drawing is told', async function () {
+  it('4K is panned and exposed, layer by layer; the time of a drawing is printed', async function () {
     const { page, application } = session;
     const form = new FormData();
     form.append('files', new Blob([new Uint8Array(largeFrame())]), 'yard.exr');

@@ -1,4 +1,4 @@
-// What subdivision and displacement can be told, by the terms of the open USD schema for subdivision surfaces where it has any.
+// The choices of subdivision and displacement, by the terms of the open USD schema for subdivision surfaces where it has any.
 import { Type, type Static } from '@sinclair/typebox';
 
 const oneOf = <T extends string>(values: readonly T[]) => Type.Union(values.map((value) => Type.Literal(value)));

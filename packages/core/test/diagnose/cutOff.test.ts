@@ -9,23 +9,11 @@ import {
   explain,
   isTrialOf,
   measureEffects,
-  type DiagnosisContext,
   type Explanation,
 } from '@dusting/core/diagnose';
-import { compileScene, filmNames, filmStatistics, frameOf, proofPicture, renderHere, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
-import { patchShot, type ShotDocument } from '@dusting/core/scene';
-import {
-  GLASS,
-  GLOW,
-  makeShot,
-  MATT,
-  meshReader,
-  slab,
-  sphere,
-  square,
-  timeByRays,
-  type TestScene,
-} from '../scenes.ts';
+import { patchShot } from '@dusting/core/scene';
+import { contextOf, renderShot } from '../diagnosisBench.ts';
+import { GLASS, GLOW, makeShot, MATT, slab, sphere, square, type TestScene } from '../scenes.ts';
 
 const OPEN = { diffuse: 32, specular: 32, transmission: 32, volume: 32, total: 32 };
 const ALBEDO = 0.7;
@@ -46,44 +34,22 @@ const panes: TestScene = {
   settings: { width: 12, height: 12, pixelSamples: 64, depth: OPEN },
 };
 
-function render(document: ShotDocument, blobs: Map<string, Uint8Array>, extras: FilmExtra[] = []) {
-  const settings = document.final;
-  const compiled = compileScene(document, settings, (id) => blobs.get(id)!);
-  const film = renderHere(compiled, settings, frameOf(settings), undefined, extras);
-  const picture = proofPicture(film, settings, filmNames(document));
-  timeByRays(picture);
-  return { compiled, picture, settings, statistics: filmStatistics(film, 1), seconds: 10 };
-}
-
 /** The whole way: a proof, its diagnosis with what it asks to be rendered, and a trial of each remedy. */
 async function diagnosed(scene: TestScene, change: object = {}) {
   const shot = makeShot(scene);
   const document = { ...shot.document, final: { ...shot.document.final, ...change } };
-  const proof = render(document, shot.blobs);
-  const region = frameOf(document.final);
+  const context = contextOf(document, shot.blobs);
+  const { region } = context;
   let renders = 0;
-  const context: DiagnosisContext = {
-    ...proof,
-    region,
-    use: 'final',
-    noise: { limit: 1, stops: 1 },
-    scene: {
-      document,
-      mesh: meshReader(document, shot.blobs),
-      compiled: async () => proof.compiled,
-      render: async ({ extras, patch }) => {
-        renders++;
-        return render(patchShot(document, patch), shot.blobs, extras);
-      },
-    },
-    report: () => {},
-    signal: new AbortController().signal,
-    pause: async () => {},
+  const { render } = context.scene!;
+  context.scene!.render = (wish) => {
+    renders++;
+    return render(wish);
   };
   const module = DIAGNOSES.other!;
   const found = await explain(module, context);
   const trials = found.remedies.map((remedy) => {
-    const { picture } = render(patchShot(document, remedy.patch), shot.blobs);
+    const { picture } = renderShot(patchShot(document, remedy.patch), shot.blobs);
     return { remedy, measured: measureEffects(module, picture, region, { seconds: 10, stops: 1 }) };
   });
   return { context, found, renders, trials };

@@ -2,11 +2,11 @@
 // facts: a ball of radius r swells by scale x (value - neutral), its volume by the cube; two vertices a period (sampling
 // theorem); sides of a seam at heights a and b part by scale x |a - b|.
 import { expect } from 'chai';
-import { DIAGNOSES, effectOf, explain, type DiagnosisContext } from '@dusting/core/diagnose';
+import { effectOf } from '@dusting/core/diagnose';
 import type { MeshData } from '@dusting/core/formats';
-import { compileScene, filmNames, filmStatistics, frameOf, proofPicture, renderHere, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
 import { patchShot, TEXTURE_DEFAULTS, type Patch, type SceneObject, type ShotDocument, type Surface, type TextureRef } from '@dusting/core/scene'; // prettier-ignore
-import { makeShot, MATT, meshReader, timeByRays, type TestScene } from '../scenes.ts';
+import { contextOf, explained, renderShot } from '../diagnosisBench.ts';
+import { makeShot, MATT, type TestScene } from '../scenes.ts';
 import { paintMap, ring } from '../paintMap.ts';
 
 const SIZE = 256;
@@ -18,7 +18,11 @@ const waves = (times: number) => (x: number, y: number, z: number) => {
   return 0.5 + 0.4 * along * across;
 };
 
+/** Gaps are seen from so many pixels on. */
+const CLOSE = { width: 96, height: 96, pixelSamples: 1 };
+
 interface Wish {
+  close?: boolean;
   mesh?: MeshData;
   map?: Uint8Array;
   surface?: Partial<Surface>;
@@ -29,11 +33,11 @@ const lit: Pick<TestScene, 'environment' | 'lights' | 'settings' | 'view'> = {
   view: 0.9,
   environment: { color: [0.3, 0.3, 0.3] },
   lights: [{ name: 'sun', kind: 'sun', strength: 2, angle: 0, transform: [Math.SQRT1_2, 0, Math.SQRT1_2, 0, 0, 1, 0, 0, -Math.SQRT1_2, 0, Math.SQRT1_2, 0] }], // prettier-ignore
-  settings: { width: 96, height: 96, pixelSamples: 1, depth: { diffuse: 1, specular: 1, transmission: 1, total: 2 } },
+  settings: { width: 40, height: 40, pixelSamples: 2, depth: { diffuse: 1, specular: 1, transmission: 1, total: 2 } },
 };
 
-function shotOf({ flags, map, mesh = ring(), surface, texture }: Wish) {
-  const { blobs, document } = makeShot({ ...lit, objects: [{ mesh, surface: { ...MATT, displacement_scale: 0.02, ...surface }, flags: { name: 'wreath', subdivisionLevels: 2, ...flags } }] }); // prettier-ignore
+function shotOf({ close, flags, map, mesh = ring(), surface, texture }: Wish) {
+  const { blobs, document } = makeShot({ ...lit, settings: { ...lit.settings, ...(close && CLOSE) }, objects: [{ mesh, surface: { ...MATT, displacement_scale: 0.02, ...surface }, flags: { name: 'wreath', subdivisionLevels: 2, ...flags } }] }); // prettier-ignore
   blobs.set(MAP, map ?? paintMap(mesh, SIZE, waves(3)));
   document.textures.relief = { ...TEXTURE_DEFAULTS, name: 'relief.png', blob: MAP, width: SIZE, height: SIZE, encoding: 'linear', filter: 'bilinear', ...texture } as TextureRef; // prettier-ignore
   const [id] = Object.keys(document.surfaces);
@@ -41,23 +45,11 @@ function shotOf({ flags, map, mesh = ring(), surface, texture }: Wish) {
   return { blobs, document };
 }
 
-function render(document: ShotDocument, blobs: Map<string, Uint8Array>, extras: FilmExtra[] = []) {
-  const settings = document.final;
-  const compiled = compileScene(document, settings, (id) => blobs.get(id)!);
-  const film = renderHere(compiled, settings, frameOf(settings), undefined, extras);
-  const picture = proofPicture(film, settings, filmNames(document));
-  timeByRays(picture);
-  return { compiled, picture, settings, statistics: filmStatistics(film, 1), seconds: 10 };
-}
-
 async function diagnosed(wish: Wish, change?: (document: ShotDocument) => void) {
   const { blobs, document } = shotOf(wish);
   change?.(document);
-  const proof = render(document, blobs);
-  const region = frameOf(document.final);
-  const context: DiagnosisContext = { ...proof, region, use: 'final', noise: { limit: 1, stops: 1 }, scene: { document, mesh: meshReader(document, blobs), compiled: async () => proof.compiled, render: async ({ extras, patch }) => render(patchShot(document, patch), blobs, extras) }, report: () => {}, signal: new AbortController().signal, pause: async () => {} }; // prettier-ignore
-  const result = await explain(DIAGNOSES.displacement!, context);
-  const tried = (patch: Patch) => render(patchShot(document, patch), blobs).statistics.meanLuminance;
+  const result = await explained('displacement', contextOf(document, blobs));
+  const tried = (patch: Patch) => renderShot(patchShot(document, patch), blobs).statistics.meanLuminance;
   return { result, tried };
 }
 
@@ -73,9 +65,9 @@ describe('displacement diagnosis', function () {
     ['a neutral value of 0', { surface: { displacement_neutral: 0 } }, 'neutral:o0', /The whole of wreath swells by 10 mm: the map rests at 0\.5 \(most of it\), and the neutral value is 0\./],
     ['a map read as a color', { texture: { encoding: 'srgb' } }, 'encoding:o0', /relief\.png is decoded as a color/],
     ['a scale of 0', { surface: { displacement_scale: 0 } }, 'off:o0', /its scale is 0/],
-    ['a rule that pulls borders in', { mesh: jagged, map: paintMap(jagged, SIZE, waves(3)), flags: { uvRule: 'none' }, surface: STRONGER }, 'rule:o0', /the rule for UVs, none, makes \d+ % of it/],
-    ['no padding', { map: paintMap(ring(), SIZE, waves(3), { padding: 0 }), surface: STRONGER }, 'padding:o0', /is not painted beyond its UV borders/],
-    ['a filter that reaches too far', { map: paintMap(ring(), SIZE, waves(3), { padding: 2 }), texture: { filter: 'mip', padding: 1 }, flags: { subdivisionLevels: 2 }, surface: STRONGER }, 'filter:o0', /Smaller levels of relief\.png reach across its UV borders/],
+    ['a rule that pulls borders in', { mesh: jagged, map: paintMap(jagged, SIZE, waves(3)), flags: { uvRule: 'none' }, surface: STRONGER, close: true }, 'rule:o0', /the rule for UVs, none, makes \d+ % of it/],
+    ['no padding', { map: paintMap(ring(), SIZE, waves(3), { padding: 0 }), surface: STRONGER, close: true }, 'padding:o0', /is not painted beyond its UV borders/],
+    ['a filter that reaches too far', { map: paintMap(ring(), SIZE, waves(3), { padding: 2 }), texture: { filter: 'mip', padding: 1 }, flags: { subdivisionLevels: 2 }, surface: STRONGER, close: true }, 'filter:o0', /Smaller levels of relief\.png reach across its UV borders/],
   ]; // prettier-ignore
   for (const [name, wish, cause, words] of faults)
     it(`${name}: ${cause ? 'that is named, and nothing else' : 'nothing is named'}`, async () => {
@@ -101,7 +93,7 @@ describe('displacement diagnosis', function () {
     const noUvs = await diagnosed({ mesh: { ...ring(), uvs: null }, map: paintMap(ring(), SIZE, gentle) });
     expect(noUvs.result.causes.map(({ id }) => id)).to.deep.equal(['noUvs:o0']);
     const painted = paintMap(ring(), SIZE, (x, y) => 0.1 + 0.8 * ((Math.atan2(y, x) / (2 * Math.PI) + 1) % 1));
-    const differ = await diagnosed({ map: painted, surface: { displacement_scale: 0.05 } });
+    const differ = await diagnosed({ map: painted, surface: { displacement_scale: 0.1 } });
     expect(differ.result.causes.map(({ id }) => id)).to.deep.equal(['painted:o0']);
     expect(differ.result.remedies).to.deep.equal([]);
   });

@@ -3,20 +3,9 @@
 // source), and the solver of tints against Beer-Lambert and a render.
 import { expect } from 'chai';
 import { encode } from 'fast-png';
-import {
-  DIAGNOSES,
-  effectOf,
-  evidenceCsv,
-  evidenceText,
-  explain,
-  lightenTint,
-  targetTint,
-  type DiagnosisContext,
-  type Explanation,
-} from '@dusting/core/diagnose';
+import { effectOf, evidenceCsv, evidenceText, lightenTint, targetTint, type Explanation } from '@dusting/core/diagnose';
 import type { MeshData } from '@dusting/core/formats';
 import { findChannel } from '@dusting/core/image';
-import { compileScene, filmNames, filmStatistics, frameOf, proofPicture, renderHere, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
 import {
   FINAL_DEFAULTS,
   patchShot,
@@ -25,8 +14,9 @@ import {
   type ShotDocument,
   type TextureRef,
 } from '@dusting/core/scene';
+import { contextOf, explained, failedChecks, renderShot } from '../diagnosisBench.ts';
 import { smallFrame } from '../../src/diagnose/rehearsal/smallFrame.ts';
-import { GLASS, GLOW, makeShot, MATT, meshReader, OPEN_DEPTH, renderTest, slab, sphere, square, timeByRays, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
+import { GLASS, GLOW, makeShot, MATT, OPEN_DEPTH, renderTest, slab, sphere, square, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
 
 const reversed = (mesh: MeshData): MeshData => ({ ...mesh, indices: mesh.indices.toReversed(), normals: mesh.normals?.map((n) => -n) ?? null }); // prettier-ignore
 const moved = (mesh: MeshData, z: number, x = 0): MeshData => ({ ...mesh, positions: mesh.positions.map((v, i) => v + (i % 3 === 2 ? z : i % 3 === 0 ? x : 0)) }); // prettier-ignore
@@ -45,15 +35,6 @@ const wall: TestObject = { mesh: square(8, -3), surface: { ...GLOW, emission_lum
 const stripe: TestObject = { mesh: { ...square(1, -2.9), positions: square(0.5, -2.9).positions }, surface: { ...GLOW, emission_color: [0.1, 0.1, 0.1] } }; // prettier-ignore
 const scene = (objects: TestObject[], more: Partial<TestScene> = {}): TestScene => ({ objects: [...objects, stripe, wall], view: 1, ...more, settings: { width: 16, height: 16, pixelSamples: 16, clearShadows: 'tinted', ...more.settings } }); // prettier-ignore
 
-function render(document: ShotDocument, blobs: Map<string, Uint8Array>, extras: FilmExtra[] = []) {
-  const settings = document.final;
-  const compiled = compileScene(document, settings, (id) => blobs.get(id)!);
-  const film = renderHere(compiled, settings, frameOf(settings), undefined, extras);
-  const picture = proofPicture(film, settings, filmNames(document));
-  timeByRays(picture);
-  return { compiled, picture, settings, statistics: filmStatistics(film, 1), seconds: 10 };
-}
-
 async function diagnosed(
   of: TestScene,
   change: (document: ShotDocument) => void = () => {},
@@ -62,28 +43,12 @@ async function diagnosed(
   const { blobs, document } = makeShot(of);
   change(document);
   add(blobs);
-  const proof = render(document, blobs);
-  const context: DiagnosisContext = {
-    ...proof,
-    region: frameOf(document.final),
-    use: 'final',
-    noise: { limit: 1, stops: 1 },
-    scene: {
-      document,
-      mesh: meshReader(document, blobs),
-      compiled: async () => proof.compiled,
-      render: async ({ extras, patch }) => render(patchShot(document, patch), blobs, extras),
-    },
-    report: () => {},
-    signal: new AbortController().signal,
-    pause: async () => {},
-  };
-  const result = await explain(DIAGNOSES.glass!, context);
-  const trial = (patch: Patch) => render(patchShot(document, patch), blobs);
+  const result = await explained('glass', contextOf(document, blobs));
+  const trial = (patch: Patch) => renderShot(patchShot(document, patch), blobs);
   return { result, trial, document };
 }
 const kinds = ({ causes }: Explanation) => causes.map(({ id }) => id.split(':')[0]);
-const failed = ({ evidence }: Explanation) => evidence.flatMap((e) => (e.type === 'checklist' ? e.checks : [])).filter((c) => c.state === 'failed').map((c) => c.text); // prettier-ignore
+const failed = (result: Explanation) => failedChecks(result).map(({ text }) => text);
 
 describe('glass diagnosis', () => {
   it('four vessels of two walls in a row need 16, and are found black for their depth alone', async () => {

@@ -3,21 +3,12 @@
 // 1/2, two of them 3/4. Then scenes in which one thing alone is wrong with the layer: the diagnosis names it and nothing else,
 // and what its remedies predict is rendered.
 import { expect } from 'chai';
-import { chooseDistance, DIAGNOSES, effectOf, evidenceCsv, evidenceText, explain, layerOf, occlusionSketch, readLayer, type DiagnosisContext, type DialEvidence, type Explanation } from '@dusting/core/diagnose'; // prettier-ignore
+import { chooseDistance, DIAGNOSES, effectOf, evidenceCsv, evidenceText, explain, layerOf, occlusionSketch, readLayer, type DialEvidence, type Explanation } from '@dusting/core/diagnose'; // prettier-ignore
 import type { MeshData } from '@dusting/core/formats';
-import { compileScene, filmNames, frameOf, proofPicture, renderHere } from '@dusting/core/render';
-import { patchShot, type Patch, type ShotDocument } from '@dusting/core/scene';
-import {
-  compileTest,
-  GLASS,
-  makeShot,
-  MATT,
-  meshReader,
-  sphere,
-  square,
-  type TestObject,
-  type TestScene,
-} from '../scenes.ts';
+import { frameOf } from '@dusting/core/render';
+import { patchShot, type Patch } from '@dusting/core/scene';
+import { contextOf, explained, failedChecks, renderShot } from '../diagnosisBench.ts';
+import { compileTest, GLASS, makeShot, MATT, sphere, square, type TestObject, type TestScene } from '../scenes.ts';
 
 const mesh = (positions: number[], indices: number[]): MeshData => ({ positions: Float32Array.from(positions), normals: null, uvs: null, indices: Uint32Array.from(indices) }); // prettier-ignore
 function disc(radius: number, z: number): MeshData {
@@ -86,24 +77,16 @@ const camera = { verticalAngle: 60, transform: [1, 0, 0, 0, 0, 0.4, -0.9165, -1.
 const LAYER = { samples: 16, distance: 0.7, falloff: 0, cone: 90, clearSurfaces: true };
 const scene = (objects: TestObject[], occlusion: Partial<typeof LAYER> = {}): TestScene => ({ objects, camera, environment: { color: [1, 1, 1] }, settings: { width: 32, height: 18, pixelSamples: 16, depth: { diffuse: 0, specular: 0, transmission: 0, volume: 0, total: 0 }, occlusion: { ...LAYER, ...occlusion } } }); // prettier-ignore
 
-function render(document: ShotDocument, blobs: Map<string, Uint8Array>) {
-  const settings = document.final;
-  const compiled = compileScene(document, settings, (id) => blobs.get(id)!);
-  const film = renderHere(compiled, settings, frameOf(settings));
-  return { compiled, settings, picture: proofPicture(film, settings, filmNames(document)) };
-}
-
 async function diagnosed(of: TestScene) {
   const { blobs, document } = makeShot(of);
-  const proof = render(document, blobs);
-  const context: DiagnosisContext = { ...proof, region: frameOf(document.final), use: 'final', noise: { limit: 3, stops: 1 }, seconds: 1, scene: { document, mesh: meshReader(document, blobs), compiled: async () => proof.compiled, render: () => Promise.reject(new Error('no render is needed')) }, report: () => {}, signal: new AbortController().signal, pause: async () => {} }; // prettier-ignore
-  const result = await explain(DIAGNOSES.occlusion!, context);
+  const context = contextOf(document, blobs, { noise: { limit: 3, stops: 1 } });
+  context.scene!.render = () => Promise.reject(new Error('no render is needed'));
+  const result = await explained('occlusion', context);
   /** What the measures of a remedy become, rendered. */
-  const tried = (patch: Patch) => DIAGNOSES.occlusion!.measure(render(patchShot(document, patch), blobs).picture, frameOf(document.final)); // prettier-ignore
+  const tried = (patch: Patch) => DIAGNOSES.occlusion!.measure(renderShot(patchShot(document, patch), blobs).picture, frameOf(document.final)); // prettier-ignore
   return { result, tried, context };
 }
 
-const failed = (result: Explanation) => result.evidence.flatMap((e) => (e.type === 'checklist' ? e.checks : [])).filter(({ state }) => state === 'failed'); // prettier-ignore
 const best = (result: Explanation) => result.measured.best;
 
 describe('occlusion diagnosis', function () {
@@ -132,7 +115,7 @@ describe('occlusion diagnosis', function () {
       // a share is computed from the layer, or there is none
       const isKnown = !['samples', 'on'].includes(causes[0]) && !causes[0]?.startsWith('hidden');
       for (const { share } of result.causes) expect(share).to.equal(isKnown ? 1 : null);
-      expect(failed(result)).to.have.length(causes.length);
+      expect(failedChecks(result)).to.have.length(causes.length);
       for (const remedy of result.remedies) {
         const after = tried(remedy.patch);
         for (const measure of ['openness', 'layerNoise'] as const) {

@@ -3,11 +3,12 @@
 // arrives), and the soft edge of a sun, 2 d tan(angle / 2).
 import { expect } from 'chai';
 import { lightness } from '@dusting/core/color';
-import { DIAGNOSES, effectOf, evidenceText, explain, lightChain, type DiagnosisContext, type Explanation } from '@dusting/core/diagnose'; // prettier-ignore
+import { effectOf, evidenceText, lightChain } from '@dusting/core/diagnose';
 import type { MeshData } from '@dusting/core/formats';
-import { compileScene, filmNames, filmStatistics, frameOf, proofPicture, renderHere, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
-import { patchShot, penumbra, SURFACE_DEFAULTS, type Light, type ShotDocument } from '@dusting/core/scene';
-import { compileTest, GLASS, makeShot, MATT, meshReader, slab, square, timeByRays, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
+import { frameOf } from '@dusting/core/render';
+import { patchShot, penumbra, SURFACE_DEFAULTS, type Light, type Patch } from '@dusting/core/scene';
+import { contextOf, explained, failedChecks, renderShot } from '../diagnosisBench.ts';
+import { compileTest, GLASS, makeShot, MATT, slab, square, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
 
 const moved = (mesh: MeshData, x: number): MeshData => ({ ...mesh, positions: mesh.positions.map((v, i) => (i % 3 === 0 ? v + x : v)) }); // prettier-ignore
 const floor: TestObject = { mesh: square(20), surface: MATT };
@@ -19,25 +20,12 @@ const sun: Partial<Light> = { name: 'sun', kind: 'sun', strength: 2, angle: 0, t
 const DARK = { environment: { color: [0.02, 0.02, 0.02] } };
 const scene = (objects: TestObject[], lights: Partial<Light>[] = [sun], more: Partial<TestScene> = {}): TestScene => ({ objects: [floor, ...objects], lights, view: 1, ...DARK, ...more, settings: { width: 24, height: 24, pixelSamples: 16, depth: { diffuse: 1, specular: 1, transmission: 4, total: 8 }, ...more.settings } }); // prettier-ignore
 
-function render(document: ShotDocument, blobs: Map<string, Uint8Array>, extras: FilmExtra[] = []) {
-  const settings = document.final;
-  const compiled = compileScene(document, settings, (id) => blobs.get(id)!);
-  const film = renderHere(compiled, settings, frameOf(settings), undefined, extras);
-  const picture = proofPicture(film, settings, filmNames(document));
-  timeByRays(picture);
-  return { compiled, picture, settings, statistics: filmStatistics(film, 1), seconds: 10 };
-}
-
 async function diagnosed(of: TestScene) {
   const { blobs, document } = makeShot(of);
-  const proof = render(document, blobs);
-  const region = frameOf(document.final);
-  const context: DiagnosisContext = { ...proof, region, use: 'final', noise: { limit: 1, stops: 1 }, scene: { document, mesh: meshReader(document, blobs), compiled: async () => proof.compiled, render: async ({ extras, patch }) => render(patchShot(document, patch), blobs, extras) }, report: () => {}, signal: new AbortController().signal, pause: async () => {} }; // prettier-ignore
-  const result = await explain(DIAGNOSES.shadow!, context);
-  const tried = (patch: Explanation['remedies'][number]['patch']) => render(patchShot(document, patch), blobs).statistics.meanLuminance; // prettier-ignore
+  const result = await explained('shadow', contextOf(document, blobs));
+  const tried = (patch: Patch) => renderShot(patchShot(document, patch), blobs).statistics.meanLuminance;
   return { result, tried };
 }
-const failed = (result: Explanation) => result.evidence.flatMap((e) => (e.type === 'checklist' ? e.checks : [])).filter(({ state }) => state === 'failed'); // prettier-ignore
 
 describe('shadow diagnosis', function () {
   this.timeout(60_000);
@@ -60,7 +48,7 @@ describe('shadow diagnosis', function () {
       expect(result.summary).to.match(words);
       expect(result.causes.map(({ id }) => id)).to.deep.equal([cause]);
       // what fills a shadow is measured, and no fault of a setting
-      expect(failed(result)).to.have.length(cause.startsWith('filled') ? 0 : 1);
+      expect(failedChecks(result)).to.have.length(cause.startsWith('filled') ? 0 : 1);
       const [remedy] = result.remedies;
       const { high, low } = effectOf(remedy, 'luminance')!;
       expect(tried(remedy.patch), remedy.title).to.be.within(low - 0.01, high + 0.01);
@@ -69,7 +57,7 @@ describe('shadow diagnosis', function () {
   it('several at once are all named', async () => {
     const { result } = await diagnosed(scene([{ ...caster, flags: { seenByCamera: false, castsShadows: false } }, { ...caster, mesh: moved(slab(0.5, 0.6, 0.65), 0.9) }], [{ ...sun, shadowColor: [0.8, 0.8, 0.8] }])); // prettier-ignore
     expect(result.causes.map(({ id }) => id)).to.include('tinted:l0');
-    expect(failed(result).map(({ text }) => text).join(' ')).to.match(/shadow color/); // prettier-ignore
+    expect(failedChecks(result).map(({ text }) => text).join(' ')).to.match(/shadow color/); // prettier-ignore
   });
 
   it('one caster between two lights is one cause, and so is one setting that lets light through two of them', async () => {

@@ -12,7 +12,7 @@ describe('padding', () => {
     expect([covered[4 * 16 + 4], covered[7 * 16 + 7], covered[3 * 16 + 4], covered[8 * 16 + 7]]).to.deep.equal([1, 1, 0, 0]); // prettier-ignore
   });
 
-  it('grows by as many texels as it is told', () => {
+  it('grows by as many texels as were asked for', () => {
     const covered = coveredTexels(corners, 16, 16);
     const texels = new Float32Array(16 * 16 * 4);
     covered.forEach((c, i) => c && texels.fill(0.7, i * 4, i * 4 + 4));
