@@ -1,13 +1,6 @@
-// An object that a map moves, with all that is asked of it: its mesh before and after, and the map by itself.
+// An object that a map moves, with all that is asked of it: its mesh before it is moved, and the map by itself.
 import type { MeshData } from '../../formats/index.ts';
-import {
-  controlMesh,
-  displacedMesh,
-  trianglesAt,
-  weld,
-  type MapReader,
-  type ShapedMesh,
-} from '../../geometry/index.ts';
+import { controlMesh, trianglesAt, weld, type MapReader, type ShapedMesh } from '../../geometry/index.ts';
 import { baseShape, CAMERA, displacementOf, type CompiledScene } from '../../render/index.ts';
 import type { SceneObject, ShotDocument, UvRule } from '../../scene/index.ts';
 import { coveredTexels, lookUpTexture, placementOf, type TextureStore } from '../../shade/index.ts';
@@ -16,7 +9,6 @@ export type Moved = NonNullable<ReturnType<typeof displacementOf>>;
 
 export interface DisplacedObject {
   id: string;
-  index: number;
   object: SceneObject;
   mesh: MeshData;
   moved: Moved;
@@ -28,7 +20,6 @@ export interface DisplacedObject {
   uvs: Float32Array;
   /** A number for each vertex, the same for all that lie at one place. */
   places: Uint32Array;
-  displaced: ShapedMesh;
   /** Width of a pixel at a vertex of the base, in the space of the mesh. // 1 a vertex */
   pixels: Float32Array;
   /** Where each vertex of the base is seen, in pixels of the frame; NaN behind the camera. // 2 a vertex */
@@ -51,8 +42,7 @@ export function displacedObject(
   const uvs = moved.texture.uvSet === 1 ? base.laterUvs : base.uvs;
   if (!uvs) return null;
   const places = object.subdivisionLevels === 0 ? weld(base.positions) : base.owner;
-  const displaced = displacedMesh(base, uvs, ownReader(scene, document, moved), moved);
-  return { id, index, object, mesh, moved, map: mapOf(scene, document, moved), base, uvs, places, displaced, covered: coveredBy(mesh, moved), ...viewOf(scene, object, base, frame) }; // prettier-ignore
+  return { id, object, mesh, moved, map: mapOf(scene, document, moved), base, uvs, places, covered: coveredBy(mesh, moved), ...viewOf(scene, object, base, frame) }; // prettier-ignore
 }
 
 /** The same under another rule for UVs. */

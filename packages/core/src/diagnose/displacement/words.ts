@@ -1,6 +1,6 @@
 // All wording of the displacement diagnosis.
 import type { UvRule } from '../../scene/index.ts';
-import { finePercent, formatNumber, inMegabytes, percent } from '../units.ts';
+import { finePercent, inMegabytes, percent } from '../units.ts';
 import type { DisplacementFault } from './displacementCauses.ts';
 import type { LevelDetail, Movement } from './mapDetail.ts';
 import type { MapHeights } from './mapHeights.ts';
@@ -138,5 +138,4 @@ export const words = {
     filter: 'the filter stays inside of the islands',
     painted: 'both sides of seams are painted alike',
   } satisfies Record<DisplacementFault, string>,
-  gapLength: (v: number) => formatNumber(v, 'm'),
 };
