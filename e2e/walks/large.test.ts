@@ -88,7 +88,6 @@ describe('large frames, and the reach of every view', () => {
     const median = frames[FRAMES >> 1];
     console.log(`      4K in software: a drawing takes ${drawing.toFixed(1)} ms, a frame of the browser ${median.toFixed(1)} ms in the middle, ${frames[FRAMES - 2].toFixed(1)} ms at most of 19 in 20`); // prettier-ignore
     // the aim is 30 ms a drawing on a quiet machine; what a busy one takes says nothing
-    expect(frames).to.have.length(FRAMES);
     await page.keyboard.press('0');
   });
 

@@ -15,7 +15,7 @@ export const MEASURES = {
   lightCutOff: { name: 'light cut off', unit: 'share', target: 'target' },
   /** Mean of the occlusion layer over the region. */
   openness: { name: 'mean of the layer', unit: 'share', target: 'target' },
-  /** Mean distance of both sides of UV seams, at the size of the shot. */
+  /** Between both sides of UV seams in their widest tenth, at the size of the shot. */
   seamGap: { name: 'gap at seams', unit: 'px', target: 'limit' },
   layerNoise: { name: 'noise of the layer', unit: 'L*', target: 'limit' },
 } as const satisfies Record<string, { name: string; unit: Unit; /** What its target is called. */ target: string }>;

@@ -2,7 +2,7 @@ import type { ShotDocument, SettingsUse } from '../scene/index.ts';
 import { PREVIEW_BYTES } from './previewLayout.ts';
 
 // Measured on half a million triangles: hierarchy and geometry (see bench/README.md). The file of a mesh stays too.
-const BYTES_A_TRIANGLE = 300;
+export const BYTES_A_TRIANGLE = 300;
 /** Four floats a texel, and a third more for the smaller levels. */
 const BYTES_A_TEXEL = 16 * (4 / 3);
 

@@ -12,11 +12,16 @@ export function objectMesh({ indices, meshes, objects, positions }: CompiledScen
   };
 }
 
-/** Diagonal of an object's box, metres; no shorter than it is. */
-export function objectSize({ objects, objectStretches, rays }: CompiledScene, object: number): number {
+/** Diagonal of the box of an object's mesh, in its own space. */
+export function meshSize({ objects, rays }: CompiledScene, object: number): number {
   const box = objects[object * OBJECT.stride + OBJECT.mesh] * 6;
   const [x, y, z] = [0, 1, 2].map((k) => rays.meshBoxes[box + 3 + k] - rays.meshBoxes[box + k]);
-  return Math.hypot(x, y, z) * objectStretches[object];
+  return Math.hypot(x, y, z);
+}
+
+/** Diagonal of an object's box, metres; no shorter than it is. */
+export function objectSize(scene: CompiledScene, object: number): number {
+  return meshSize(scene, object) * scene.objectStretches[object];
 }
 
 /** First UVs of an object, 2 numbers a vertex, v downwards; null where its mesh has none. */

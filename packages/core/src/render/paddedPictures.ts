@@ -1,6 +1,6 @@
 import { decodeMesh, type TexturePicture } from '../formats/index.ts';
 import type { ShotDocument } from '../scene/index.ts';
-import { coveredTexels, growPadding, placementOf } from '../shade/index.ts';
+import { coveredTexels, growPadding, placedCorners } from '../shade/index.ts';
 import type { BlobReader } from './blobReader.ts';
 
 /** Blobs of the meshes whose surfaces show a texture. */
@@ -24,29 +24,29 @@ export function paddedPictures(
 ): TexturePicture[] {
   const ref = document.textures[id];
   if (ref.padding === 0) return pictures;
-  const p = placementOf(ref);
-  const corners = meshesWith(document, id).flatMap((blob) => {
-    const mesh = decodeMesh(readBlob(blob));
-    const uvs = ref.uvSet === 1 ? mesh.laterUvs : mesh.uvs;
-    return uvs ? Array.from(mesh.indices, (v) => [p[0] * uvs[v * 2] + p[1] * uvs[v * 2 + 1] + p[2], p[3] * uvs[v * 2] + p[4] * uvs[v * 2 + 1] + p[5]]) : []; // prettier-ignore
+  const corners = meshesWith(document, id).map((blob) => {
+    const { indices, laterUvs, uvs } = decodeMesh(readBlob(blob));
+    const set = ref.uvSet === 1 ? laterUvs : uvs;
+    return set ? placedCorners(indices, set, ref) : new Float64Array(0);
   });
   return pictures.map((picture, i) => {
-    const tile = ref.tiles[i]?.number ?? 1001;
-    const [column, row] = [(tile - 1001) % 10, Math.floor((tile - 1001) / 10)];
-    // v is counted downwards: the tiles above the first lie at negative ones
-    const here = ref.tiles.length === 0 ? corners : cornersIn(corners, column, row);
-    const places = Float64Array.from(here.flatMap(([u, v]) => [u - column, v + row]));
-    return growPadding(picture, coveredTexels(places, picture.width, picture.height), ref.padding);
+    const tile = ref.tiles[i]?.number;
+    const covered = new Uint8Array(picture.width * picture.height);
+    for (const part of corners)
+      coveredTexels(tile === undefined ? part : cornersIn(part, tile), picture.width, picture.height).forEach((is, k) => (covered[k] |= is)); // prettier-ignore
+    return growPadding(picture, covered, ref.padding);
   });
 }
 
-/** The triangles whose middle lies in a tile. */
-function cornersIn(corners: number[][], column: number, row: number): number[][] {
-  const inside: number[][] = [];
-  for (let t = 0; t + 2 < corners.length; t += 3) {
-    const three = corners.slice(t, t + 3);
-    const [u, v] = [0, 1].map((k) => (three[0][k] + three[1][k] + three[2][k]) / 3);
-    if (Math.floor(u) === column && Math.floor(1 - v) === row) inside.push(...three);
+/** The triangles whose middle lies in a tile, moved to the first one. */
+function cornersIn(corners: Float64Array, tile: number): Float64Array {
+  const [column, row] = [(tile - 1001) % 10, Math.floor((tile - 1001) / 10)];
+  const inside: number[] = [];
+  for (let t = 0; t < corners.length; t += 6) {
+    const [u, v] = [0, 1].map((k) => (corners[t + k] + corners[t + 2 + k] + corners[t + 4 + k]) / 3);
+    // v is counted downwards: the tiles above the first lie at negative ones
+    if (Math.floor(u) !== column || Math.floor(1 - v) !== row) continue;
+    for (let k = 0; k < 6; k += 2) inside.push(corners[t + k] - column, corners[t + k + 1] + row);
   }
-  return inside;
+  return Float64Array.from(inside);
 }

@@ -37,7 +37,7 @@ const TITLES: Record<string, string> = {
   laterTransforms: 'later places',
   displacement_neutral: 'displacement neutral value',
   uvRule: 'UVs at borders',
-  rimRule: 'rim of open meshes',
+  rimRule: 'open rims',
 };
 
 type Schema = TSchema & {

@@ -1,4 +1,23 @@
 import type { TexturePicture } from '../formats/index.ts';
+import type { TextureRef } from '../scene/index.ts';
+import { placementOf } from './textures.ts';
+
+/** Corners of triangles where a texture places them. // 2 texture coordinates a corner, v downwards */
+export function placedCorners(
+  indices: Uint32Array,
+  uvs: Float32Array,
+  ref: Pick<TextureRef, 'offset' | 'rotation' | 'scale'>,
+): Float64Array {
+  const p = placementOf(ref);
+  const corners = new Float64Array(indices.length * 2);
+  for (let i = 0; i < indices.length; i++) {
+    const u = uvs[indices[i] * 2];
+    const v = uvs[indices[i] * 2 + 1];
+    corners[i * 2] = p[0] * u + p[1] * v + p[2];
+    corners[i * 2 + 1] = p[3] * u + p[4] * v + p[5];
+  }
+  return corners;
+}
 
 /**
  * Which texels the triangles of a UV layout cover, by their centres.
@@ -37,7 +56,8 @@ export function growPadding(
 ): TexturePicture {
   const grown = texels.slice();
   const filled = covered.slice();
-  let rim = Array.from({ length: filled.length }, (_, i) => i).filter((i) => filled[i] === 1);
+  let rim: number[] = [];
+  for (let i = 0; i < filled.length; i++) if (filled[i] === 1) rim.push(i);
   for (let layer = 0; layer < texelsWide && rim.length > 0; layer++) {
     const next = new Set<number>();
     for (const i of rim)

@@ -98,6 +98,19 @@ describe('displacement diagnosis', function () {
     expect(differ.result.remedies).to.deep.equal([]);
   });
 
+  it('lengths are those of the world: a mesh in centimetres says the same', async () => {
+    const mesh = { ...ring(), positions: ring().positions.map((x) => 100 * x) };
+    const { result } = await diagnosed(
+      { mesh, map: paintMap(ring(), SIZE, waves(3)), surface: { displacement_scale: 2, displacement_neutral: 0 } },
+      (document) => {
+        // prettier-ignore
+        document.objects.o0.transform = [0.01, 0, 0, 0, 0, 0.01, 0, 0, 0, 0, 0.01, 0];
+      },
+    );
+    expect(result.summary).to.match(/The whole of wreath swells by 10 mm/);
+    expect(result.measured['range.o0']).to.be.closeTo(0.008, 0.0005);
+  });
+
   it('a map on a surface that nothing shows is put where it belongs', async () => {
     const { result } = await diagnosed({ surface: { maps: {} } }, (document) => {
       document.surfaces.other = { ...structuredClone(document.surfaces.s0), name: 'straw', maps: { displacement: 'relief' } }; // prettier-ignore

@@ -75,7 +75,7 @@ describe('compiling after a change', () => {
       expect(film.data).to.not.deep.equal(before.data);
     });
 
-  it('another scale, neutral value, padding or rule on a displaced object: the same bits as anew', () => {
+  it('another scale, neutral value, padding or rule on a displaced object: the same bits as a first compile', () => {
     const { blobs, document } = scene();
     const read = (id: string) => blobs.get(id)!;
     const displaced = patchShot(document, [
@@ -95,10 +95,10 @@ describe('compiling after a change', () => {
       const changed = patchShot(before.document, [{ op: 'replace', path, value }]);
       const after = { document: changed, settings: changed.final };
       compiled = recompileScene(compiled, before, after, read);
-      const anew = compileScene(changed, changed.final, read);
-      expect(compiled.positions, path).to.deep.equal(anew.positions);
+      const fresh = compileScene(changed, changed.final, read);
+      expect(compiled.positions, path).to.deep.equal(fresh.positions);
       const frame = frameOf(changed.final);
-      expect(renderHere(compiled, changed.final, frame).data, path).to.deep.equal(renderHere(anew, changed.final, frame).data); // prettier-ignore
+      expect(renderHere(compiled, changed.final, frame).data, path).to.deep.equal(renderHere(fresh, changed.final, frame).data); // prettier-ignore
       before = after;
     }
   });

@@ -170,6 +170,9 @@ input.switch {
 .color {
   grid-column: 2 / 4;
 }
+.choice {
+  font-size: 12.5px;
+}
 
 .unit {
   font-size: 11.5px;

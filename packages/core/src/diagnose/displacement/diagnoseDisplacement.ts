@@ -3,7 +3,7 @@
 // with the same random numbers; the causes are ranked by that.
 import { InputError } from '../../formats/index.ts';
 import { intersectRegions, type Region } from '../../image/index.ts';
-import { displacementOf, objectSize, SurfaceLook, type CompiledScene } from '../../render/index.ts';
+import { displacementOf, meshSize, SurfaceLook, type CompiledScene } from '../../render/index.ts';
 import type { RenderSettings, ShotDocument } from '../../scene/index.ts';
 import type { Cause, Diagnosis, DiagnosisContext } from '../contract.ts';
 import { regionCuts } from '../limits/regionCuts.ts';
@@ -33,6 +33,7 @@ const COVERS = 0.01;
 const VISIBLE = 0.1;
 /** Causes that count however little they change here: gaps are thin, and what is off is off. */
 const ALWAYS = new Set<DisplacementFault>(['off', 'elsewhere', 'rule', 'padding', 'filter', 'splitNormals']);
+const IS_OFF = new Set<DisplacementFault>(['off', 'elsewhere']);
 /** Of the size of an object that has no scale yet. Common practice, no source. */
 const FIRST_SCALE = 0.02;
 
@@ -56,7 +57,7 @@ export async function diagnoseDisplacement(context: DiagnosisContext): Promise<D
     const id = compiled.objectIds[index];
     report(0.05 + (0.35 * i) / covered.objects.length, words.reading(document.objects[id].name));
     await pause();
-    const without = whyNot(document, id, Number((FIRST_SCALE * objectSize(compiled, index)).toPrecision(1)));
+    const without = whyNot(document, id, Number((FIRST_SCALE * meshSize(compiled, index)).toPrecision(1)));
     if (without) causes.push(without);
     if (!displacementOf(document, document.objects[id])) continue;
     const of = displacedObject(document, compiled, index, await scene.mesh(document.objects[id].mesh), settings);
@@ -90,7 +91,8 @@ export async function diagnoseDisplacement(context: DiagnosisContext): Promise<D
       effects: [...gapEffect(cause), ...rehearsalEffects(before, cured[i], seconds, cuts)],
     })) // prettier-ignore
     .filter(({ cause, moved }) => moved >= VISIBLE || ALWAYS.has(cause.fault))
-    .sort((a, b) => b.moved - a.moved);
+    // what is off comes first: the rest follows once it is on
+    .sort((a, b) => Number(IS_OFF.has(b.cause.fault)) - Number(IS_OFF.has(a.cause.fault)) || b.moved - a.moved);
   const all = ranked.reduce((sum, { moved }) => sum + moved, 0);
   const uncurable = causes.filter(({ cure }) => cure === null);
   const sentences = [...ranked.map(({ cause }) => cause.text), ...uncurable.map(({ text }) => text)];
@@ -165,7 +167,7 @@ function noUvs({ objects, surfaces, textures }: ShotDocument, id: string): Displ
   return { id: `noUvs:${id}`, fault: 'noUvs', title: words.cause.noUvs(name), text: words.noUvs(name, textures[surfaces[surface].maps.displacement!].name), about: [{ type: 'object', id, name }], shownBy: [], cure: null }; // prettier-ignore
 }
 
-/** Mean gap along the seams that the region shows: computed, and there is no telling it from a picture. */
+/** Gap in the widest tenth of the seams that the region shows. It is computed: a picture cannot measure it. */
 function gapEffect({ gap }: DisplacementCause): Effect[] {
   return gap ? [{ measure: 'seamGap', now: gap.before, target: SEEN, value: gap.after, low: gap.after, high: gap.afterWorst }] : []; // prettier-ignore
 }

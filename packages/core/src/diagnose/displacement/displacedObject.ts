@@ -1,9 +1,9 @@
 // An object that a map moves, with all that is asked of it: its mesh before it is moved, and the map by itself.
 import type { MeshData } from '../../formats/index.ts';
-import { controlMesh, trianglesAt, weld, type MapReader, type ShapedMesh } from '../../geometry/index.ts';
+import { weld, type MapReader, type ShapedMesh } from '../../geometry/index.ts';
 import { baseShape, CAMERA, displacementOf, type CompiledScene } from '../../render/index.ts';
 import type { SceneObject, ShotDocument, UvRule } from '../../scene/index.ts';
-import { coveredTexels, lookUpTexture, placementOf, type TextureStore } from '../../shade/index.ts';
+import { coveredTexels, lookUpTexture, placedCorners, placementOf, type TextureStore } from '../../shade/index.ts';
 
 export type Moved = NonNullable<ReturnType<typeof displacementOf>>;
 
@@ -20,6 +20,8 @@ export interface DisplacedObject {
   uvs: Float32Array;
   /** A number for each vertex, the same for all that lie at one place. */
   places: Uint32Array;
+  /** Metres in the world for one in the space of the mesh, on average over the axes. */
+  stretch: number;
   /** Width of a pixel at a vertex of the base, in the space of the mesh. // 1 a vertex */
   pixels: Float32Array;
   /** Where each vertex of the base is seen, in pixels of the frame; NaN behind the camera. // 2 a vertex */
@@ -54,20 +56,20 @@ export function withRule(
   return { base, uvs: (moved.texture.uvSet === 1 ? base.laterUvs : base.uvs)! };
 }
 
-/** Reads a texture of a store. @param isNarrow look-ups stand for single places and reach no farther */
-export function readerOf(textures: TextureStore, texture: number, isNarrow = false): MapReader {
-  return (u, v, footprint, out) => lookUpTexture(textures, texture, u, v, isNarrow ? 0 : footprint, out);
+/** Reads a texture of a store. */
+export function readerOf(textures: TextureStore, texture: number): MapReader {
+  return (u, v, footprint, out) => lookUpTexture(textures, texture, u, v, footprint, out);
 }
 
 /** The map of an object as its scene reads it. */
-export const ownReader = (scene: CompiledScene, document: ShotDocument, { id }: Moved, isNarrow = false) => readerOf(scene.textures, Object.keys(document.textures).indexOf(id), isNarrow); // prettier-ignore
+export const ownReader = (scene: CompiledScene, document: ShotDocument, { id }: Moved) => readerOf(scene.textures, Object.keys(document.textures).indexOf(id)); // prettier-ignore
 
 /** Texels of the finest level, read where they lie. */
 function mapOf(scene: CompiledScene, document: ShotDocument, moved: Moved): DisplacedObject['map'] {
   const { texture } = moved;
   const tile = texture.tiles[0];
   const { height, width } = tile ?? texture;
-  const read = ownReader(scene, document, moved, true);
+  const read = ownReader(scene, document, moved);
   const p = placementOf(texture);
   const det = p[0] * p[4] - p[1] * p[3];
   const rgba = new Float64Array(4);
@@ -84,10 +86,8 @@ function mapOf(scene: CompiledScene, document: ShotDocument, moved: Moved): Disp
 
 function coveredBy(mesh: MeshData, { texture }: Moved): Uint8Array {
   const { height, width } = texture.tiles[0] ?? texture;
-  const p = placementOf(texture);
   const uvs = (texture.uvSet === 1 ? mesh.laterUvs : mesh.uvs)!;
-  const corners = [...mesh.indices].flatMap((v) => [p[0] * uvs[v * 2] + p[1] * uvs[v * 2 + 1] + p[2], p[3] * uvs[v * 2] + p[4] * uvs[v * 2 + 1] + p[5]]); // prettier-ignore
-  return coveredTexels(Float64Array.from(corners), width, height);
+  return coveredTexels(placedCorners(mesh.indices, uvs, texture), width, height);
 }
 
 function viewOf(
@@ -115,8 +115,5 @@ function viewOf(
     seenAt[v * 2] = ahead > 0 ? ((side + 1) / 2) * frame.width : NaN;
     seenAt[v * 2 + 1] = ahead > 0 ? ((1 - up) / 2) * frame.height : NaN;
   }
-  return { pixels, seenAt };
+  return { stretch, pixels, seenAt };
 }
-
-/** Triangles of an object at a level of subdivision; 0: as it came. */
-export const trianglesOf = (mesh: MeshData, level: number) => (level === 0 ? mesh.indices.length / 3 : trianglesAt(controlMesh(mesh), level)); // prettier-ignore

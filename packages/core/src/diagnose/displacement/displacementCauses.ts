@@ -3,11 +3,12 @@ import type { MapReader } from '../../geometry/index.ts';
 import type { CompiledScene } from '../../render/index.ts';
 import type { ShotDocument } from '../../scene/index.ts';
 import type { Region } from '../../image/index.ts';
+import { placementOf } from '../../shade/index.ts';
 import type { Reference } from '../reference.ts';
 import type { Remedy } from '../remedy.ts';
 import { ownReader, type DisplacedObject } from './displacedObject.ts';
 import { levelDetails, movementOf, sparse, type LevelDetail, type Movement } from './mapDetail.ts';
-import { mapHeights, otherEncoding, volumeOf, type MapHeights } from './mapHeights.ts';
+import { asStored, mapHeights, volumeOf, type MapHeights } from './mapHeights.ts';
 import { mapSteps, type MapSteps } from './mapSteps.ts';
 import { PADDING, SEEN, seamCauses, type SeamCauses } from './seamCures.ts';
 import { quantile } from '../../math/index.ts';
@@ -76,7 +77,7 @@ export function readObject(
   const asRead = ownReader(scene, document, moved);
   // numbers that are decoded as colours are judged as they are meant
   const isEncoded = texture.encoding === 'srgb' && !/\.(exr|hdr)$/i.test(texture.name);
-  const read: MapReader = isEncoded ? otherEncoding(asRead, 'srgb') : asRead;
+  const read: MapReader = isEncoded ? asStored(asRead) : asRead;
   const heights = mapHeights(of, read);
   const levels = levelDetails(of);
   const movement = movementOf(of, read, moved.scale);
@@ -97,7 +98,7 @@ export function readObject(
 
   const range = heights.high - heights.low;
   if (moved.kind === 'height' && range > 0 && Math.abs(heights.rest - moved.neutral) > OFF * range) {
-    const swell = moved.scale * (heights.rest - moved.neutral);
+    const swell = of.stretch * moved.scale * (heights.rest - moved.neutral);
     const volumes = [moved.neutral, heights.rest].map((neutral) => volumeOf(of, read, neutral));
     add('neutral', words.neutral(object.name, swell, heights, moved.neutral), [`heights:${id}`], { title: words.remedy.neutral(object.name, heights.rest), patch: set(`/surfaces/${surface}/displacement_neutral`, heights.rest), sideEffect: words.side.volume(volumes[0], volumes[1]) }); // prettier-ignore
   }
@@ -113,7 +114,7 @@ export function readObject(
   if (isCoarse) add('coarse', words.coarse(object.name, now, better), [`levels:${id}`], finer!);
   if (steps && moved.kind === 'height') {
     const high = (Math.abs(moved.scale) * steps.step) / quantile(sparse(of.pixels), 0.5);
-    if (high > STEP_SEEN && steps.terraced > TERRACED) add('steps', words.steps(texture.name, steps, Math.abs(moved.scale) * steps.step, high), [`heights:${id}`], null); // prettier-ignore
+    if (high > STEP_SEEN && steps.terraced > TERRACED) add('steps', words.steps(texture.name, steps, of.stretch * Math.abs(moved.scale) * steps.step, high), [`heights:${id}`], null); // prettier-ignore
   }
   seamFaults();
   return { of, heights, levels, movement, steps, seams, causes };
@@ -154,12 +155,13 @@ function gentleScale(of: DisplacedObject, read: MapReader, { range, size, slope 
 
 /** UDIM tiles that the UVs lie on and the texture lacks. */
 function missingTiles({ moved: { texture }, uvs }: DisplacedObject): number[] {
+  const p = placementOf(texture);
   if (texture.tiles.length === 0) return [];
   const there = new Set(texture.tiles.map(({ number }) => number));
   const missing = new Map<number, number>();
   for (let v = 0; v < uvs.length; v += 2) {
-    const column = Math.max(0, Math.ceil(uvs[v]) - 1);
-    const row = Math.max(0, Math.ceil(1 - uvs[v + 1]) - 1);
+    const column = Math.max(0, Math.ceil(p[0] * uvs[v] + p[1] * uvs[v + 1] + p[2]) - 1);
+    const row = Math.max(0, Math.ceil(1 - (p[3] * uvs[v] + p[4] * uvs[v + 1] + p[5])) - 1);
     const tile = 1001 + column + 10 * row;
     if (!there.has(tile)) missing.set(tile, (missing.get(tile) ?? 0) + 1);
   }

@@ -1,5 +1,6 @@
 // What the displacement diagnosis shows of one object.
 import { toHalf } from '../../formats/index.ts';
+import { BYTES_A_TRIANGLE } from '../../render/index.ts';
 import { placementOf } from '../../shade/index.ts';
 import { number, text, type ChecklistEvidence, type CurvesEvidence, type Evidence, type HistogramEvidence, type PicturesEvidence, type TableEvidence } from '../evidence.ts'; // prettier-ignore
 import { base64 } from '../packPicture.ts';
@@ -7,7 +8,6 @@ import { DISPLACEMENT_FAULTS, type DisplacementCause, type ObjectReading } from 
 import { SEEN } from './seamCures.ts';
 import { words } from './words.ts';
 
-const BYTES_A_TRIANGLE = 300;
 /** The map is drawn no larger than this, each way. */
 const MAP_SIDE = 240;
 

@@ -1,7 +1,6 @@
-import { displacedMesh, vertexFootprints, type MapReader } from '../../geometry/index.ts';
+import { controlMesh, displacedMesh, trianglesAt, vertexFootprints, type MapReader } from '../../geometry/index.ts';
 import { quantile } from '../../math/index.ts';
 import type { DisplacedObject } from './displacedObject.ts';
-import { trianglesOf } from './displacedObject.ts';
 
 export interface LevelDetail {
   level: number;
@@ -26,13 +25,14 @@ export function levelDetails(of: DisplacedObject): LevelDetail[] {
   const spacing = quantile(spacings(of), 0.5);
   const variances = mipVariances(of);
   const now = object.subdivisionLevels;
+  const control = controlMesh(mesh);
   const at = (texels: number) => {
     const place = Math.max(0, Math.min(variances.length - 1, Math.log2(Math.max(1, texels))));
     const low = Math.floor(place);
     const high = Math.min(variances.length - 1, low + 1);
     return variances[0] > 0 ? (variances[low] + (place - low) * (variances[high] - variances[low])) / variances[0] : 1;
   };
-  return Array.from({ length: LAST_LEVEL + 1 }, (_, level) => ({ level, detail: at(wide * 2 ** (now - level)), spacing: spacing * 2 ** (now - level), triangles: trianglesOf(mesh, level) })); // prettier-ignore
+  return Array.from({ length: LAST_LEVEL + 1 }, (_, level) => ({ level, detail: at(wide * 2 ** (now - level)), spacing: spacing * 2 ** (now - level), triangles: level === 0 ? mesh.indices.length / 3 : trianglesAt(control, level) })); // prettier-ignore
 
   function spacings({ base: { indices, positions } }: DisplacedObject): number[] {
     const all: number[] = [];
@@ -83,9 +83,9 @@ function mipVariances({ covered, map: { height, values, width } }: DisplacedObje
 }
 
 export interface Movement {
-  /** Between the deepest and the highest place, metres in the space of the mesh. */
+  /** Between the deepest and the highest place, metres in the world. */
   range: number;
-  /** Of the box of the object. */
+  /** Of the box of the object, metres in the world. */
   size: number;
   /** Share of triangles that were turned over. */
   folded: number;
@@ -94,7 +94,7 @@ export interface Movement {
 }
 
 /** How far a map moves an object at a scale, and what becomes of its triangles. */
-export function movementOf({ base, moved, uvs }: DisplacedObject, read: MapReader, scale: number): Movement {
+export function movementOf({ base, moved, stretch, uvs }: DisplacedObject, read: MapReader, scale: number): Movement {
   const { indices, positions: from } = base;
   const { positions: to } = displacedMesh(base, uvs, read, { ...moved, scale });
   let [low, high] = [Infinity, -Infinity];
@@ -126,7 +126,8 @@ export function movementOf({ base, moved, uvs }: DisplacedObject, read: MapReade
   slopes.sort((a, b) => a.slope - b.slope);
   let below = 0;
   const slope = slopes.find(({ area }) => (below += area) >= 0.95 * all)?.slope ?? 0;
-  return { range: high - low, size: Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]), folded: folded / (indices.length / 3), slope }; // prettier-ignore
+  const size = Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
+  return { range: stretch * (high - low), size: stretch * size, folded: folded / (indices.length / 3), slope }; // prettier-ignore
 }
 
 function cross(p: Float32Array, indices: Uint32Array, t: number, out: Float64Array): void {

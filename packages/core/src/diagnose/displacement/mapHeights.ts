@@ -1,4 +1,4 @@
-import { srgbToLinear, linearToSrgb } from '../../color/index.ts';
+import { linearToSrgb } from '../../color/index.ts';
 import { displacedMesh, meshShells, type MapReader } from '../../geometry/index.ts';
 import type { DisplacedObject } from './displacedObject.ts';
 
@@ -8,7 +8,6 @@ export interface MapHeights {
   counts: number[];
   low: number;
   high: number;
-  mean: number;
   /** Where it most likely rests, and how that was found. */
   rest: number;
   by: 'signed' | 'mode' | 'median';
@@ -21,7 +20,7 @@ const COMMON = 0.2;
 const NEAR_HALF = 0.03;
 
 /** Histogram of the map over the surface of an object, and its likely neutral value: 0 for signed maps, otherwise its mode or median. */
-export function mapHeights({ base, uvs, moved, object: _ }: DisplacedObject, read: MapReader): MapHeights {
+export function mapHeights({ base, uvs, moved }: DisplacedObject, read: MapReader): MapHeights {
   const { indices, positions } = base;
   const count = positions.length / 3;
   const rgba = new Float64Array(4);
@@ -38,11 +37,10 @@ export function mapHeights({ base, uvs, moved, object: _ }: DisplacedObject, rea
     const area = Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 6;
     for (const corner of [a, b, c]) areas[corner / 3] += area;
   }
-  let [low, high, sum, all] = [Infinity, -Infinity, 0, 0];
+  let [low, high, all] = [Infinity, -Infinity, 0];
   for (let v = 0; v < count; v++) {
     low = Math.min(low, values[v]);
     high = Math.max(high, values[v]);
-    sum += values[v] * areas[v];
     all += areas[v];
   }
   const counts = Array.from({ length: BINS }, () => 0);
@@ -54,15 +52,14 @@ export function mapHeights({ base, uvs, moved, object: _ }: DisplacedObject, rea
   const middle = counts.findIndex((share) => (half += share) >= 0.5);
   const by = low < -0.01 * (high - low) && high > 0 ? 'signed' : counts[most] >= COMMON ? 'mode' : 'median';
   const found = by === 'signed' ? 0 : edges[by === 'mode' ? most : middle] + width / 2;
-  return { edges, counts, low, high, mean: sum / all, rest: Math.abs(found - 0.5) < NEAR_HALF ? 0.5 : Number(found.toFixed(2)), by }; // prettier-ignore
+  return { edges, counts, low, high, rest: Math.abs(found - 0.5) < NEAR_HALF ? 0.5 : Number(found.toFixed(2)), by }; // prettier-ignore
 }
 
-/** The map as it would be read without, or with, the encoding of colours. */
-export function otherEncoding(read: MapReader, encoding: string): MapReader {
-  const turn = encoding === 'srgb' ? linearToSrgb : srgbToLinear;
+/** The numbers as they are stored, of a map that is decoded as a colour. */
+export function asStored(read: MapReader): MapReader {
   return (u, v, footprint, out) => {
     read(u, v, footprint, out);
-    for (let k = 0; k < 3; k++) out[k] = turn(out[k]);
+    for (let k = 0; k < 3; k++) out[k] = linearToSrgb(out[k]);
   };
 }
 

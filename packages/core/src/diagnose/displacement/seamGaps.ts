@@ -8,7 +8,7 @@ export interface SeamGaps {
   /** Mean of the widest tenth: most of a seam may run where the map is flat. Pixels of the shot. */
   wide: number;
   worst: number;
-  /** Metres, in the space of the mesh. */
+  /** Metres in the world. */
   worstLength: number;
   /** Widest first: pixels of the frame where they are seen, and how wide they are. */
   list: { x: number; y: number; gap: number; length: number; u: number; v: number; otherU: number; otherV: number }[];
@@ -29,7 +29,13 @@ const DIPS = 0.1;
  * @param span of the map
  */
 export function seamGaps(
-  { moved, pixels, places: owner, seenAt }: Pick<DisplacedObject, 'moved' | 'pixels' | 'places' | 'seenAt'>,
+  {
+    moved,
+    pixels,
+    places: owner,
+    seenAt,
+    stretch,
+  }: Pick<DisplacedObject, 'moved' | 'pixels' | 'places' | 'seenAt' | 'stretch'>,
   base: ShapedMesh,
   uvs: Float32Array,
   read: MapReader,
@@ -57,8 +63,8 @@ export function seamGaps(
     if (!seen.has(owner[v])) places++;
     seen.add(owner[v]);
     worst = Math.max(worst, gap);
-    worstLength = Math.max(worstLength, length);
-    all.push({ x, y, gap, length, u: uvs[v * 2], v: uvs[v * 2 + 1], otherU: uvs[other * 2], otherV: uvs[other * 2 + 1] }); // prettier-ignore
+    worstLength = Math.max(worstLength, stretch * length);
+    all.push({ x, y, gap, length: stretch * length, u: uvs[v * 2], v: uvs[v * 2 + 1], otherU: uvs[other * 2], otherV: uvs[other * 2 + 1] }); // prettier-ignore
   }
   all.sort((a, b) => b.gap - a.gap);
   const list: SeamGaps['list'] = [];

@@ -1,5 +1,6 @@
 // All wording of the displacement diagnosis.
 import type { UvRule } from '../../scene/index.ts';
+import { BYTES_A_TRIANGLE } from '../../render/index.ts';
 import { finePercent, inMegabytes, percent } from '../units.ts';
 import type { DisplacementFault } from './displacementCauses.ts';
 import type { LevelDetail, Movement } from './mapDetail.ts';
@@ -10,8 +11,6 @@ import type { SeamGaps } from './seamGaps.ts';
 const length = (v: number) => (Math.abs(v) < 0.1 ? `${Number((v * 1000).toPrecision(2))} mm` : `${Number(v.toPrecision(3))} m`); // prettier-ignore
 const px = (v: number) => `${v < 0.095 ? v.toFixed(2) : v.toFixed(1)} px`;
 const many = (v: number) => (v >= 1e6 ? `${(v / 1e6).toFixed(1)} M` : v >= 1e4 ? `${Math.round(v / 1000)} k` : String(Math.round(v))); // prettier-ignore
-/** What a triangle takes with its hierarchy, measured (bench/README.md). */
-const BYTES_A_TRIANGLE = 300;
 const FOUND = { signed: 'it is signed', mode: 'most of it', median: 'half of it lies above' };
 
 export const words = {
@@ -105,7 +104,7 @@ export const words = {
   detail: 'detail of the map',
   present: 'now',
   levelTable: (name: string) => `Levels on ${name}`,
-  levelColumns: ['level', 'detail', 'between vertices', 'triangles', 'memory'],
+  levelColumns: ['level', 'detail', 'between vertices', 'triangles', 'memory, estimated'],
   scales: (name: string) => `Scale on ${name}`,
   scalesSource: 'computed on the mesh, from its displaced triangles',
   scaleColumns: ['', 'value'],

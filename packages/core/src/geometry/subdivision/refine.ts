@@ -5,19 +5,14 @@ import { VALUE, valueTags } from './uvRules.ts';
 export interface RefineOptions {
   uvRule: UvRule;
   rim: RimRule;
-  /** Sharpness of an edge by the angle between its faces, degrees: those over creaseAngle are creases. 180: none. */
+  /** Edges between faces that are bent by more, degrees, stay sharp. 180: none. */
   creaseAngle: number;
-  /** Levels that a crease stays sharp for; 10 and more: all. */
-  creaseSharpness: number;
 }
 export const REFINE_DEFAULTS: RefineOptions = {
   uvRule: 'cornersPlus1',
   rim: 'edgeAndCorner',
   creaseAngle: 180,
-  creaseSharpness: 10,
 };
-/** Edges that are this sharp never get smooth. */
-const ALWAYS = 10;
 
 /** A mesh at one level of subdivision, with what the next needs. From the first level on, all faces have four corners. */
 export interface Level extends Omit<ControlMesh, 'joined'> {
@@ -64,7 +59,6 @@ export function firstLevel(mesh: ControlMesh, options: RefineOptions): Level {
   const count = edgeCorner.length;
   const normals = faceNormals(mesh);
   const bend = Math.cos((options.creaseAngle * Math.PI) / 180);
-  const sharpness = options.creaseSharpness >= ALWAYS ? Infinity : options.creaseSharpness;
   const edgeSharpness = new Float32Array(count);
   const cut = new Uint8Array(count);
   const vertexSharpness = new Float32Array(vertices);
@@ -88,7 +82,7 @@ export function firstLevel(mesh: ControlMesh, options: RefineOptions): Level {
     const [atA, atB] = from === start ? [c, d] : [d, c];
     cut[e] = atA !== a || atB !== b ? 1 : 0;
     const cosine = [0, 1, 2].reduce((sum, k) => sum + normals[f * 3 + k] * normals[g * 3 + k], 0);
-    if (options.creaseAngle < 180 && cosine < bend) edgeSharpness[e] = sharpness;
+    if (options.creaseAngle < 180 && cosine < bend) edgeSharpness[e] = Infinity;
   }
   for (let v = 0; v < vertices; v++)
     if (options.rim === 'edgeAndCorner' && rim[v] === 1 && facesAt[v] === 1) vertexSharpness[v] = Infinity;

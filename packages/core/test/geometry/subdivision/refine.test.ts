@@ -123,8 +123,8 @@ describe('subdivision', () => {
     expect(level.positions.length / 3).to.equal(26);
     // a corner of a cube of half side 1: (n - 2)/n v + the mean of edge ends and face points over n: 5/9
     expect(Math.abs(level.positions[(6 + 12) * 3])).to.be.closeTo(5 / 9, 1e-12);
-    // and in the end at 4/9 (9 v + 4 sum e + sum f over 24 at the first level of quads)
-    expect(Math.abs(limitSurface(level).positions[(6 + 12) * 3])).to.be.closeTo(0.5, 1e-1);
+    // its limit: (9 v + 4 sum of edge ends + sum of diagonals) / 24 with edges at 3/4 and faces at 1 is a half
+    expect(Math.abs(limitSurface(level).positions[(6 + 12) * 3])).to.be.closeTo(0.5, 1e-12);
   });
 
   it('edges over the crease angle stay where they are, the others get smooth', () => {
