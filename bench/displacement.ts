@@ -4,10 +4,11 @@ import { displacedMesh, subdividedMesh } from '@dusting/core/geometry';
 import { compileScene, recompileScene } from '@dusting/core/render';
 import { importShot } from '@dusting/core/scene';
 import { buildLh040 } from '@dusting/demo';
+import { ring } from '../packages/core/test/paintMap.ts';
 import { line } from './measure.ts';
 
 export async function benchDisplacement(): Promise<void> {
-  const mesh = wreath(64, 32);
+  const mesh = ring(64, 32);
   const spans: [made: number, moved: number][] = [];
   let triangles = 0;
   for (let i = 0; i < 3; i++) {
@@ -37,24 +38,4 @@ export async function benchDisplacement(): Promise<void> {
     edit / whole,
     `${edit.toFixed(0)} : ${whole.toFixed(0)} ms`,
   );
-}
-
-/** A closed ring of quads, cut open in UV along two circles. */
-function wreath(around: number, across: number) {
-  const positions: number[] = [];
-  const uvs: number[] = [];
-  const indices: number[] = [];
-  for (let j = 0; j <= across; j++)
-    for (let i = 0; i <= around; i++) {
-      const [a, b] = [((i % around) / around) * 2 * Math.PI, ((j % across) / across) * 2 * Math.PI];
-      const r = 1 + 0.3 * Math.cos(b);
-      positions.push(r * Math.cos(a), r * Math.sin(a), 0.3 * Math.sin(b));
-      uvs.push(i / around, j / across);
-    }
-  for (let j = 0; j < across; j++)
-    for (let i = 0; i < around; i++) {
-      const a = j * (around + 1) + i;
-      indices.push(a, a + 1, a + around + 2, a, a + around + 2, a + around + 1);
-    }
-  return { positions: Float32Array.from(positions), normals: null, uvs: Float32Array.from(uvs), indices: Uint32Array.from(indices) }; // prettier-ignore
 }

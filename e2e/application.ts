@@ -71,6 +71,24 @@ export async function openSession(application: Application): Promise<Session> {
   };
 }
 
+/** A walk on one shot: its final frame made smaller and rendered, open on the bench. */
+export async function openRendered(walk: string, shot: string, final: Record<string, number>): Promise<Session> {
+  const session = await openSession(await startWithDemo(walk));
+  const { application, page } = session;
+  const shots = (await (await fetch(`${application.url}/api/shots`)).json()) as { id: number; name: string }[];
+  await makeSmall(application.url, shots.find(({ name }) => name === shot)!.id, final);
+  await page.click(test(`open-${shot}`));
+  await page.locator(test('render-final')).first().click();
+  await page.locator(`${test('proof-P1')} ${test('noise')}`).waitFor();
+  return session;
+}
+
+/** Ends a walk, in which the page must not have reported a problem. */
+export async function closeQuietly({ close, complaints }: Session): Promise<void> {
+  await close();
+  if (complaints.length > 0) throw new Error(`The page reported: ${complaints.join('; ')}`);
+}
+
 /** Where pictures of the views go, if they are wanted. */
 const folder = process.env.DUSTING_SCREENSHOTS;
 export const picturesWanted = !!folder;

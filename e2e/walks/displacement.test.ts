@@ -1,7 +1,7 @@
 // The way of a lighting TD who sees a swollen, cracked skep and a comb without cells on LH-040: from the marks to a kept fix.
 import { expect } from 'chai';
 import type { Page } from 'playwright-core';
-import { keepPicture, makeSmall, markRegion, openSession, picturesWanted, startWithDemo, test, textOf, type Session } from '../application.ts'; // prettier-ignore
+import { closeQuietly, keepPicture, markRegion, openRendered, picturesWanted, test, textOf, type Session } from '../application.ts'; // prettier-ignore
 
 const FRAME = picturesWanted ? { width: 320, height: 180 } : { width: 160, height: 90 };
 
@@ -11,19 +11,10 @@ describe('displacement', function () {
   let page: Page;
   const shown = (name: string) => page.locator(test(name)).first();
   before(async () => {
-    session = await openSession(await startWithDemo('displacement'));
+    session = await openRendered('displacement', 'LH-040', { ...FRAME, pixelSamples: picturesWanted ? 16 : 2 });
     page = session.page;
-    const shots = await (await fetch(`${session.application.url}/api/shots`)).json();
-    const { id } = shots.find((s: { name: string }) => s.name === 'LH-040');
-    await makeSmall(session.application.url, id, { ...FRAME, pixelSamples: picturesWanted ? 16 : 2 });
-    await page.click(test('open-LH-040'));
-    await shown('render-final').click();
-    await page.locator(`${test('proof-P1')} ${test('noise')}`).waitFor();
   });
-  after(async () => {
-    expect(session.complaints, 'problems that the page reported').to.deep.equal([]);
-    await session.close();
-  });
+  after(() => closeQuietly(session));
 
   afterEach(function () {
     if (this.currentTest?.state === 'failed') return page.screenshot({ path: 'data/failed.png' });

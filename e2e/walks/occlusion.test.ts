@@ -1,7 +1,7 @@
 // The way of a lighting TD from a black occlusion layer to a kept distance, on LH-030, the extracting room.
 import { expect } from 'chai';
 import type { Page } from 'playwright-core';
-import { chooseLayer, keepPicture, makeSmall, markRegion, openSession, picturesWanted, startWithDemo, test, textOf, type Session } from '../application.ts'; // prettier-ignore
+import { chooseLayer, closeQuietly, keepPicture, markRegion, openRendered, picturesWanted, test, textOf, type Session } from '../application.ts'; // prettier-ignore
 
 const FRAME = picturesWanted ? { width: 320, height: 180 } : { width: 128, height: 72 };
 
@@ -11,19 +11,10 @@ describe('occlusion', function () {
   let page: Page;
   const shown = (name: string) => page.locator(test(name)).first();
   before(async () => {
-    session = await openSession(await startWithDemo('occlusion'));
+    session = await openRendered('occlusion', 'LH-030', { ...FRAME, pixelSamples: 4, specularSamples: 1 });
     page = session.page;
-    const shots = await (await fetch(`${session.application.url}/api/shots`)).json();
-    const { id } = shots.find((s: { name: string }) => s.name === 'LH-030');
-    await makeSmall(session.application.url, id, { ...FRAME, pixelSamples: 4, specularSamples: 1 });
-    await page.click(test('open-LH-030'));
-    await shown('render-final').click();
-    await page.locator(`${test('proof-P1')} ${test('noise')}`).waitFor();
   });
-  after(async () => {
-    expect(session.complaints, 'problems that the page reported').to.deep.equal([]);
-    await session.close();
-  });
+  after(() => closeQuietly(session));
 
   it('the layer is black, is marked, and explained: no limit in a closed room', async () => {
     await chooseLayer(page, 'occlusion');

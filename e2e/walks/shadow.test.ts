@@ -1,7 +1,7 @@
 // The way of a lighting TD who misses a shadow on LH-050, the apiary yard: from the place where it should be to a kept fix.
 import { expect } from 'chai';
 import type { Page } from 'playwright-core';
-import { keepPicture, makeSmall, markRegion, openSession, picturesWanted, startWithDemo, test, textOf, type Session } from '../application.ts'; // prettier-ignore
+import { closeQuietly, keepPicture, markRegion, openRendered, picturesWanted, test, textOf, type Session } from '../application.ts'; // prettier-ignore
 
 const FRAME = picturesWanted ? { width: 320, height: 180 } : { width: 160, height: 90 };
 
@@ -11,19 +11,10 @@ describe('shadow', function () {
   let page: Page;
   const shown = (name: string) => page.locator(test(name)).first();
   before(async () => {
-    session = await openSession(await startWithDemo('shadow'));
+    session = await openRendered('shadow', 'LH-050', { ...FRAME, pixelSamples: picturesWanted ? 16 : 4 });
     page = session.page;
-    const shots = await (await fetch(`${session.application.url}/api/shots`)).json();
-    const { id } = shots.find((s: { name: string }) => s.name === 'LH-050');
-    await makeSmall(session.application.url, id, { ...FRAME, pixelSamples: picturesWanted ? 16 : 4 });
-    await page.click(test('open-LH-050'));
-    await shown('render-final').click();
-    await page.locator(`${test('proof-P1')} ${test('noise')}`).waitFor();
   });
-  after(async () => {
-    expect(session.complaints, 'problems that the page reported').to.deep.equal([]);
-    await session.close();
-  });
+  after(() => closeQuietly(session));
 
   it('beside the second hive there is no shadow: the hive casts none', async () => {
     await shown('tab-defect').click();

@@ -2,9 +2,10 @@
 // samples and glass that lets shadow rays through are carried out, and held against what was predicted of them.
 import { expect } from 'chai';
 import { DIAGNOSES, effectOf, evidenceText, explain, measureEffects, type DiagnosisContext, type Measure } from '@dusting/core/diagnose'; // prettier-ignore
-import { compileScene, filmNames, filmStatistics, frameOf, proofPicture, renderHere, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
-import { patchShot, type ShotDocument } from '@dusting/core/scene';
-import { GLASS, GLOW, makeShot, MATT, meshReader, sphere, square, type TestScene } from '../scenes.ts';
+import { frameOf } from '@dusting/core/render';
+import { patchShot } from '@dusting/core/scene';
+import { contextOf, renderShot } from '../diagnosisBench.ts';
+import { GLASS, GLOW, makeShot, MATT, sphere, square, type TestScene } from '../scenes.ts';
 
 const settings = { width: 48, height: 36, pixelSamples: 16 };
 const dim = { color: [0.05, 0.05, 0.05] };
@@ -80,48 +81,19 @@ const glint: TestScene = {
   settings,
 };
 
-function render(
-  document: ShotDocument,
-  blobs: Map<string, Uint8Array>,
-  region = frameOf(document.final),
-  extras: FilmExtra[] = [],
-) {
-  // prettier-ignore
-  const compiled = compileScene(document, document.final, (id) => blobs.get(id)!);
-  const film = renderHere(compiled, document.final, region, undefined, extras);
-  const picture = proofPicture(film, document.final, filmNames(document));
-  return { compiled, picture, settings: document.final, statistics: filmStatistics(film, 1), seconds: 10 };
-}
-
 async function diagnosed(
   scene: TestScene,
   change: (context: DiagnosisContext) => Partial<DiagnosisContext> = () => ({}),
 ) {
-  // prettier-ignore
   const { blobs, document } = makeShot(scene);
-  const proof = render(document, blobs);
-  const context: DiagnosisContext = {
-    ...proof,
-    region: frameOf(document.final),
-    use: 'final',
-    noise: { limit: 1, stops: 1 },
-    scene: {
-      document,
-      mesh: meshReader(document, blobs),
-      compiled: async () => proof.compiled,
-      render: async ({ extras, patch, region }) => render(patchShot(document, patch), blobs, region, extras),
-    },
-    report: () => {},
-    signal: new AbortController().signal,
-    pause: async () => {},
-  };
+  const context = contextOf(document, blobs);
   const module = DIAGNOSES.fireflies!;
   const found = await explain(module, { ...context, ...change(context) });
   /** What a remedy was predicted to leave, and what it left with other samples. */
   const tried = (id: string, measure: Measure) => {
     const remedy = found.remedies.find((r) => r.id === id)!;
     const patch = [...remedy.patch, { op: 'replace' as const, path: '/final/seed', value: 7 }];
-    const { picture } = render(patchShot(document, patch), blobs);
+    const { picture } = renderShot(patchShot(document, patch), blobs);
     const measured = measureEffects(module, picture, context.region, { seconds: 10, stops: 1 })[measure]!;
     return { effect: effectOf(remedy, measure)!, measured };
   };
@@ -189,7 +161,7 @@ describe('firefly diagnosis', () => {
       const samples = at(6, 'clearShadows');
       expect(samples).to.be.below(16 / 4);
       const { document, blobs } = makeShot({ ...flame, settings: { ...settings, clearShadows: 'tinted', pixelSamples: Math.max(2, samples), seed: 9 } }); // prettier-ignore
-      const { picture } = render(document, blobs);
+      const { picture } = renderShot(document, blobs);
       const { noise } = measureEffects(DIAGNOSES.fireflies!, picture, frameOf(document.final), {
         seconds: 1,
         stops: 1,
@@ -207,7 +179,7 @@ describe('firefly diagnosis', () => {
       expect(answer.found.remedies.map(({ id }) => id)).to.not.include('pixelSamples');
       const [, to, left] = /(\d+) instead of 16 are predicted to make (\d+) /.exec(answer.found.summary)!.map(Number); // prettier-ignore
       const { document, blobs } = makeShot({ ...flame, settings: { ...settings, pixelSamples: to } });
-      const { picture } = render(document, blobs);
+      const { picture } = renderShot(document, blobs);
       const { fireflies } = DIAGNOSES.fireflies!.measure(picture, frameOf(document.final));
       expect(fireflies! / left).to.be.within(0.6, 1.2);
     });
