@@ -27,6 +27,10 @@ const emit = defineEmits<{ go: [to: Reference] }>();
 </template>
 
 <style scoped>
+/* a value and its unit stay together */
+.number {
+  white-space: nowrap;
+}
 .swatch {
   display: inline-block;
   width: 28px;

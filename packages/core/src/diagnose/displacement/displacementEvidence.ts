@@ -1,5 +1,6 @@
 // What the displacement diagnosis shows of one object.
 import { toHalf } from '../../formats/index.ts';
+import { MOST_TRIANGLES } from '../../geometry/index.ts';
 import { BYTES_A_TRIANGLE } from '../../render/index.ts';
 import { placementOf } from '../../shade/index.ts';
 import { number, text, type ChecklistEvidence, type CurvesEvidence, type Evidence, type HistogramEvidence, type PicturesEvidence, type TableEvidence } from '../evidence.ts'; // prettier-ignore
@@ -55,14 +56,16 @@ function levelCurve({ levels, of: { id, object } }: ObjectReading): CurvesEviden
 }
 
 function levelTable({ levels, of: { id, object } }: ObjectReading): TableEvidence {
-  const rows = levels.map(({ detail, level, spacing, triangles }) => [
-    text(level === object.subdivisionLevels ? `${level} (${words.present})` : String(level)),
-    number(detail, 'share'),
-    number(Number(spacing.toPrecision(3)), 'px'),
-    number(triangles, 'count'),
-    number(triangles * BYTES_A_TRIANGLE, 'bytes'),
-  ]);
-  return { type: 'table', id: `levelTable:${id}`, title: words.levelTable(object.name), source: words.levelsSource, columns: words.levelColumns, rows }; // prettier-ignore
+  const rows = levels
+    .filter(({ triangles }) => triangles <= MOST_TRIANGLES)
+    .map(({ detail, level, spacing, triangles }) => [
+      text(level === object.subdivisionLevels ? `${level} (${words.present})` : String(level)),
+      number(detail, 'share'),
+      number(Number(spacing.toPrecision(3)), 'px'),
+      number(triangles, 'count'),
+      number(triangles * BYTES_A_TRIANGLE, 'bytes'),
+    ]);
+  return { type: 'table', id: `levelTable:${id}`, title: words.levelTable(object.name), source: words.levelTableSource, columns: words.levelColumns, rows }; // prettier-ignore
 }
 
 function scaleTable({ movement, of: { id, object } }: ObjectReading): TableEvidence {
