@@ -1,6 +1,7 @@
-// npm run bench [-- rays compile sampling renders share memory exr preview noise plan sizes depths fireflies denoise glass occlusion displacement]: each line is a ratio of two things measured in one run,
+// npm run bench [-- rays compile sampling renders share memory exr preview noise adaptive plan sizes depths fireflies denoise glass occlusion displacement]: each line is a ratio of two things measured in one run,
 // alternating, so that a noisy machine hits both. Without names everything is measured.
 import { ROUNDS } from './measure.ts';
+import { benchAdaptive } from './adaptive.ts';
 import { benchCompile } from './compile.ts';
 import { benchDenoise } from './denoise.ts';
 import { benchDepths } from './depths.ts';
@@ -29,6 +30,7 @@ const PARTS: Record<string, () => Promise<void>> = {
   exr: benchExr,
   preview: benchPreview,
   noise: benchNoise,
+  adaptive: benchAdaptive,
   plan: benchPlan,
   sizes: benchSizes,
   depths: benchDepths,

@@ -1,5 +1,6 @@
 // Whatever a client sends is answered, and never as a fault of the server (RFC 9110, 15.6.1: 500 says that the server met
-// what it did not expect). What is sent follows from its number alone: DUSTING_MUTATIONS=100000 runs so many.
+// what it did not expect). What is sent follows from its number alone: DUSTING_MUTATIONS=100000 runs so many, DUSTING_RACES=1000
+// that many races of each pair.
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { expect } from 'chai';
@@ -20,11 +21,12 @@ import { freePort, preparePostgres, waitForPort } from '../../scripts/lib/postgr
 import { demoFolder } from '../application.ts';
 
 const COUNT = Number(process.env.DUSTING_MUTATIONS ?? 10_000);
+const RACES_OF_EACH = Number(process.env.DUSTING_RACES ?? 100);
 const AT_ONCE = 12;
 
 /** The server alone, on a database with the demo shots: nothing that is sent to render takes the processors. */
 describe('reliability', function () {
-  this.timeout(300_000);
+  this.timeout(Math.max(300_000, 30 * COUNT, 3000 * RACES_OF_EACH));
   const port = { value: 0 };
   const children: ChildProcess[] = [];
   let connection: Connection;
@@ -94,31 +96,50 @@ describe('reliability', function () {
     expect((await ask('GET', '/health')).status).to.equal(200);
   });
 
-  it('a large import leaves the request thread alone, and ends with whoever asked', async () => {
-    const lines = Array.from({ length: 400_000 }, (_, i) => `v ${i} ${i % 7} 0`);
-    const faces = Array.from({ length: 400_000 - 2 }, (_, i) => `f ${i + 1} ${i + 2} ${i + 3}`);
-    const form = new FormData();
-    form.append('files', new Blob([[...lines, ...faces].join('\n')]), 'large.obj');
-    const camera = { name: 'a', kind: 'perspective', transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0] };
-    form.append('files', new Blob([JSON.stringify({ cameras: { a: camera }, environment: { color: [1, 1, 1], strength: 1 } })]), 'large.json'); // prettier-ignore
-    const gone = new AbortController();
-    const sent = fetch(`http://127.0.0.1:${port.value}/api/shots`, { method: 'POST', body: form, signal: gone.signal });
-    const waits: number[] = [];
-    let open = true;
-    void sent.then(
-      () => (open = false),
-      () => (open = false),
-    );
-    while (open && waits.length < 100) {
-      const from = performance.now();
-      expect((await ask('GET', '/health')).status).to.equal(200);
-      waits.push(performance.now() - from);
-      if (waits.length === 60) gone.abort();
-    }
-    expect(waits.length, 'answers meanwhile').to.be.greaterThan(20);
-    const names = (await (await ask('GET', '/shots')).json()).map(({ name }: { name: string }) => name);
-    expect(names).not.to.include('large');
-  });
+  const [WIDE, HIGH] = [6000, 4000];
+  /** What takes seconds to read. */
+  const LARGE: Record<string, () => FormData> = {
+    scene: () => {
+      const lines = Array.from({ length: 400_000 }, (_, i) => `v ${i} ${i % 7} 0`);
+      const faces = Array.from({ length: 400_000 - 2 }, (_, i) => `f ${i + 1} ${i + 2} ${i + 3}`);
+      const camera = { name: 'a', kind: 'perspective', transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0] };
+      const settings = { cameras: { a: camera }, environment: { color: [1, 1, 1], strength: 1 } };
+      return form({ 'large.obj': [...lines, ...faces].join('\n'), 'large.json': JSON.stringify(settings) });
+    },
+    frame: () => {
+      const head = `#?RADIANCE\nFORMAT=32-bit_rle_rgbe\n\n-Y ${HIGH} +X ${WIDE}\n`;
+      const run = Array.from({ length: WIDE / 120 }, () => [248, 90]).flat();
+      const row = [2, 2, WIDE >> 8, WIDE & 255, ...run, ...run, ...run, ...run];
+      return form({
+        'large.hdr': Buffer.concat([Buffer.from(head), Buffer.alloc(row.length * HIGH, Buffer.from(row))]),
+      });
+    },
+  };
+  const form = (files: Record<string, BlobPart>) => {
+    const made = new FormData();
+    for (const [name, content] of Object.entries(files)) made.append('files', new Blob([content]), name);
+    return made;
+  };
+  for (const [what, make] of Object.entries(LARGE))
+    it(`a large ${what} leaves the request thread alone, and ends with whoever asked`, async () => {
+      const gone = new AbortController();
+      const sent = fetch(`http://127.0.0.1:${port.value}/api/shots`, { method: 'POST', body: make(), signal: gone.signal }); // prettier-ignore
+      const waits: number[] = [];
+      let open = true;
+      void sent.then(
+        () => (open = false),
+        () => (open = false),
+      );
+      while (open && waits.length < 100) {
+        const from = performance.now();
+        expect((await ask('GET', '/health')).status).to.equal(200);
+        waits.push(performance.now() - from);
+        if (waits.length === 60) gone.abort();
+      }
+      expect(waits.length, 'answers meanwhile').to.be.greaterThan(20);
+      const names = (await (await ask('GET', '/shots')).json()).map(({ name }: { name: string }) => name);
+      expect(names).not.to.include('large');
+    });
 
   it('blobs that nothing refers to go after a day, those of revisions, slips and proofs stay', async () => {
     const { db } = connection;
@@ -166,8 +187,8 @@ describe('reliability', function () {
       'going back and keeping a trial': (a, _, edits) => [revert(edits, 'one'), keep(a, edits, 'two')],
     };
     for (const [name, race] of Object.entries(RACES))
-      it(`${name}: one goes first and the other is refused, 100 times`, async () => {
-        for (let i = 0; i < 100; i++) {
+      it(`${name}: one goes first and the other is refused, ${RACES_OF_EACH} times`, async () => {
+        for (let i = 0; i < RACES_OF_EACH; i++) {
           // there is something to go back from
           if (name.startsWith('going back')) await keep(await trial(5000 + i), (await now()).edits, 'one');
           const [a, b] = [await trial(2 * i + 7), await trial(2 * i + 8)];

@@ -1,7 +1,8 @@
 import type { ErrorRequestHandler } from 'express';
 import multer from 'multer';
 import { InputError } from '@dusting/core/formats';
-import { isLostConnection } from './db/connect.ts';
+import { databaseCode, isDiskFull, isLostConnection } from './db/connect.ts';
+import { hasNoRoom } from './db/hasNoRoom.ts';
 import { BadRequest, Conflict, Missing, Refused } from './errors.ts';
 
 /** Answers errors as RFC 9457 problem details: what happened, where, what to do. */
@@ -15,15 +16,8 @@ export const problemHandler: ErrorRequestHandler = (error, _request, response, n
     .json({ type: 'about:blank', status, title, detail, ...(place && { place }) });
 };
 
-/** PostgreSQL, appendix A: 53100 disk_full, class 22 data exceptions. */
-const DISK_FULL = '53100';
+/** PostgreSQL, appendix A: class 22, data exceptions. */
 const DATA_EXCEPTION = '22';
-
-function databaseCode(error: unknown): string | undefined {
-  const seen = [error, (error as { cause?: unknown })?.cause] as ({ code?: unknown; severity?: unknown } | undefined)[];
-  const code = seen.find((e) => e?.severity !== undefined)?.code;
-  return typeof code === 'string' ? code : undefined;
-}
 
 function describe(error: unknown): { status: number; title: string; detail: string; place?: string } {
   if (error instanceof InputError)
@@ -42,20 +36,21 @@ function describe(error: unknown): { status: number; title: string; detail: stri
       title: 'The upload was refused',
       detail: `${error.message}: at most 400 files of 512 MB each.`,
     };
-  if (isLostConnection(error))
+  // a database that finds no room for its log ends, and cannot start before there is some
+  const lost = isLostConnection(error);
+  if (isDiskFull(error) || (lost && hasNoRoom()))
+    return {
+      status: 507,
+      title: 'The disk is full',
+      detail: `The database has no room left, and this was not ${lost ? 'done' : 'stored'}. Make room on its disk, or delete proofs or shots.`,
+    };
+  if (lost)
     return {
       status: 503,
       title: 'The database is away',
       detail: 'The database does not answer. It is tried again by itself; nothing is lost.',
     };
   const code = databaseCode(error);
-  if (code === DISK_FULL)
-    return {
-      status: 507,
-      title: 'The disk is full',
-      detail:
-        'The database has no room left, and this was not stored. Delete proofs or shots, or make room on its disk.',
-    };
   // what the columns cannot hold: numbers out of range, characters that are none
   if (code?.startsWith(DATA_EXCEPTION))
     return {

@@ -6,8 +6,8 @@ import { checkPictureSize, InputError } from './inputError.ts';
 export interface HdrPicture {
   width: number;
   height: number;
-  /** Linear RGB, three floats a pixel, from the top left corner. */
-  pixels: Float32Array;
+  /** Linear RGB and 1, four floats a pixel, from the top left corner. */
+  texels: Float32Array;
 }
 
 export function isHdr(bytes: Uint8Array): boolean {
@@ -20,19 +20,20 @@ export function readHdr(bytes: Uint8Array, place: string): HdrPicture {
   checkPictureSize(width, height, place);
   // a packed row needs two bytes for each of four channels at least: nothing is set aside for less
   if (bytes.length - start < height * Math.min(width * 4, 8)) throw new InputError('the HDR picture is cut off', place);
-  const pixels = new Float32Array(width * height * 3);
+  const texels = new Float32Array(width * height * 4).fill(1);
+  const scales = Float64Array.from({ length: 256 }, (_, e) => (e === 0 ? 0 : 2 ** (e - 136) / exposure));
   const row = new Uint8Array(width * 4);
   let at = start;
   for (let y = 0; y < height; y++) {
     at = readRow(bytes, at, row, width, place, y);
-    for (let x = 0; x < width; x++) {
-      const e = row[x * 4 + 3];
-      if (e === 0) continue;
-      const scale = 2 ** (e - 136) / exposure;
-      for (let k = 0; k < 3; k++) pixels[(y * width + x) * 3 + k] = row[x * 4 + k] * scale;
+    for (let from = 0, to = y * width * 4; from < width * 4; from += 4, to += 4) {
+      const scale = scales[row[from + 3]];
+      texels[to] = row[from] * scale;
+      texels[to + 1] = row[from + 1] * scale;
+      texels[to + 2] = row[from + 2] * scale;
     }
   }
-  return { width, height, pixels };
+  return { width, height, texels };
 }
 
 function readHeader(bytes: Uint8Array, place: string) {

@@ -67,7 +67,7 @@ function divideByAlpha(texels: Float32Array): void {
 
 function readPicture(bytes: Uint8Array, place: string, encoding: TextureEncoding): ExrTexture {
   if (isExr(bytes)) return fromExr(bytes, place);
-  if (isHdr(bytes)) return fromHdr(bytes, place);
+  if (isHdr(bytes)) return readHdr(bytes, place);
   if (isTiff(bytes)) return fromTiff(bytes, place, encoding);
   if (bytes[0] === 0x89 && bytes[1] === 0x50) return fromPng(bytes, place, encoding);
   if (bytes[0] === 0xff && bytes[1] === 0xd8) return fromJpeg(bytes, place, encoding);
@@ -214,13 +214,6 @@ function fromTiff(bytes: Uint8Array, place: string, encoding: TextureEncoding): 
       texels[i * 4 + 3] = channels % 2 === 0 ? data[i * channels + channels - 1] : 1;
     }
   if (premultiplied && top === 0) divideByAlpha(texels);
-  return { width, height, texels };
-}
-
-function fromHdr(bytes: Uint8Array, place: string): TexturePicture {
-  const { width, height, pixels } = readHdr(bytes, place);
-  const texels = new Float32Array(width * height * 4).fill(1);
-  for (let i = 0; i < width * height; i++) for (let k = 0; k < 3; k++) texels[i * 4 + k] = pixels[i * 3 + k];
   return { width, height, texels };
 }
 

@@ -4,10 +4,10 @@ import { loadBlob, saveBlob } from '../store/blobStore.ts';
 import { BadRequest, Missing } from '../errors.ts';
 import { answer } from './answer.ts';
 import type { TakenPicture } from '../answers/index.ts';
-import type { Context } from './context.ts';
+import { goneSignal, type Context } from './context.ts';
 import { filesOf, takeFiles } from './upload.ts';
 
-export function blobRoutes({ db, pictures }: Context): Router {
+export function blobRoutes({ db, importer }: Context): Router {
   const router = Router();
 
   /** A file of a scene: named by what is in it, it never changes. */
@@ -26,7 +26,7 @@ export function blobRoutes({ db, pictures }: Context): Router {
   router.post('/pictures', takeFiles, async (request, response) => {
     const [file] = filesOf(request);
     if (!file) throw new BadRequest('No file arrived: choose a picture (PNG, JPEG, TIFF, OpenEXR or Radiance HDR).');
-    const { width, height } = await pictures.textureSize(file.name, file.bytes);
+    const { width, height } = await importer.textureSize(file.name, file.bytes, goneSignal(response));
     const blob = await saveBlob(db, file.bytes, mediaTypeOf(file.name));
     answer<TakenPicture>(response, { name: file.name, blob, width, height }, 201);
   });

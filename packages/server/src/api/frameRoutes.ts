@@ -8,7 +8,7 @@ import { getPicture } from '../store/proofStore.ts';
 import { getShot } from '../store/shotStore.ts';
 import { BadRequest } from '../errors.ts';
 import { MappingBody, parse } from './body.ts';
-import { whole, type Context } from './context.ts';
+import { goneSignal, whole, type Context } from './context.ts';
 import { filesOf, takeFiles, type UploadedFile } from './upload.ts';
 
 export function frameRoutes(context: Context): Router {
@@ -19,7 +19,9 @@ export function frameRoutes(context: Context): Router {
   router.post('/shots/:shot/frames', takeFiles, async (request, response) => {
     const shot = await getShot(db, whole(request, 'shot'));
     if (!shot.mapping) throw new BadRequest('This shot has a scene: its proofs are rendered, not brought in.');
-    const { frames, mapping, log } = await takeFrames(context, filesOf(request), shot.mapping);
+    const gone = goneSignal(response);
+    const { frames, mapping, log } = await takeFrames(context, filesOf(request), shot.mapping, gone);
+    gone.throwIfAborted();
     await addFramesTo(db, shot.id, mapping, frames, log);
     response.status(201).json({ frames: frames.length });
   });
@@ -45,9 +47,10 @@ export function frameRoutes(context: Context): Router {
 
 /** Reads frames one after the other. What is known of their layers goes before what their names say. */
 export async function takeFrames(
-  { db, pictures }: Context,
+  { db, importer }: Context,
   files: UploadedFile[],
   mapping: LayerMapping,
+  gone: AbortSignal,
 ): Promise<{ frames: TakenFrame[]; mapping: LayerMapping; log: LogLine[] }> {
   const strange = files.find((f) => !isFrameFile(f.name) && !isLogFile(f.name));
   if (strange)
@@ -57,7 +60,7 @@ export async function takeFrames(
   const known = await knownRoles(db);
   const frames: TakenFrame[] = [];
   for (const group of groups) {
-    const { roles, ...frame } = await pictures.takeFrame(group, { ...known, ...mapping });
+    const { roles, ...frame } = await importer.takeFrame(group, { ...known, ...mapping }, gone);
     mapping = { ...mapping, ...roles };
     frames.push(frame);
   }

@@ -74,7 +74,7 @@ export function shotRoutes(context: Context): Router {
     const name = typeof given === 'string' && given.trim() ? parse(ShotName, given.trim()) : undefined;
     const gone = goneSignal(response);
     if (!files.some((f) => isSceneFile(f.name)) && files.some((f) => isFrameFile(f.name))) {
-      const { frames, mapping, log } = await takeFrames(context, files, {});
+      const { frames, mapping, log } = await takeFrames(context, files, {}, gone);
       gone.throwIfAborted();
       const title = name ?? files[0].name.replace(/\.[^.]*$/, '');
       return void response

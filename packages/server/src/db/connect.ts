@@ -54,3 +54,13 @@ export function isLostConnection(error: unknown): boolean {
     );
   });
 }
+
+/** The code that PostgreSQL gave an error (appendix A of its manual); undefined where the error is none of its. */
+export function databaseCode(error: unknown): string | undefined {
+  const seen = [error, (error as { cause?: unknown })?.cause] as ({ code?: unknown; severity?: unknown } | undefined)[];
+  const code = seen.find((e) => e?.severity !== undefined)?.code;
+  return typeof code === 'string' ? code : undefined;
+}
+
+/** Whether the database had no room left: trying again makes sense once somebody has made some. */
+export const isDiskFull = (error: unknown) => databaseCode(error) === '53100';

@@ -5,6 +5,8 @@ import type { Database } from './connect.ts';
 /** What processes tell each other through the database. */
 export type Notice =
   | { type: 'work' }
+  /** A node could not store what it rendered: the database has no room. It comes again while that is so. */
+  | { type: 'full' }
   | { type: 'diagnosis'; shot: number; defect: number }
   | { type: 'proof'; shot: number; proof: number }
   | { type: 'shot'; shot: number };

@@ -1,17 +1,21 @@
 import { spawn } from '@dusting/threads';
 import { transfer } from 'comlink';
 import { InputError, scaledLimits, type SceneLimits } from '@dusting/core/formats';
+import type { FrameFiles, LayerMapping } from '@dusting/core/frames';
 import type { ImportedShot, ImportFile } from '@dusting/core/scene';
+import type { TakenFrame } from '../store/frameStore.ts';
 import type { ImportThread } from './importThread.ts';
 
 /** Bounds of one import at a scale of 1; pictures and meshes lie outside of this memory. */
 const SECONDS = 120;
 const MEGABYTES = 2048;
 
-/** Reads scenes on threads, each within a limit of time and memory. One thread stays for the next. */
+type Thread = ReturnType<typeof spawn<ImportThread>>;
+
+/** Reads scenes and pictures on threads, each within a limit of time and memory. One thread stays for the next. */
 export class Importer {
   private readonly limits: SceneLimits;
-  private idle: ReturnType<typeof spawn<ImportThread>> | null = null;
+  private idle: Thread | null = null;
 
   /** @param scale how much more may come in than usually */
   constructor(private readonly scale: number) {
@@ -19,13 +23,34 @@ export class Importer {
   }
 
   /**
+   * A scene with its textures.
    * @param files are taken away from the caller
    * @throws InputError with the reason; whatever the signal was aborted with
    */
   async read(files: ImportFile[], name: string | undefined, signal: AbortSignal): Promise<ImportedShot> {
+    const imported = await this.run(({ remote }) => remote.read(transfer(files, buffersOf(files)), name), signal);
+    return imported as ImportedShot;
+  }
+
+  /** One frame of another renderer. The same holds as for a scene. */
+  async takeFrame(
+    group: FrameFiles,
+    known: LayerMapping,
+    signal: AbortSignal,
+  ): Promise<TakenFrame & { roles: LayerMapping }> {
+    const files = group.files.map(({ file }) => file);
+    return this.run(({ remote }) => remote.takeFrame(transfer(group, buffersOf(files)), known), signal);
+  }
+
+  /** A picture for a texture or an environment: its bytes stay with the caller. */
+  async textureSize(name: string, bytes: Uint8Array, signal: AbortSignal): Promise<{ width: number; height: number }> {
+    return this.run(({ remote }) => remote.textureSize(name, bytes), signal);
+  }
+
+  private async run<T>(work: (thread: Thread) => Promise<T>, signal: AbortSignal): Promise<T> {
     const thread = this.idle ?? this.start();
     this.idle = null;
-    const { remote, worker } = thread;
+    const { worker } = thread;
     const seconds = SECONDS * this.scale;
     const memory = MEGABYTES * this.scale;
     const more = `Split the scene, or start with a larger DUSTING_IMPORT_SCALE (it is ${this.scale})`;
@@ -45,10 +70,9 @@ export class Importer {
     let whole = false;
     try {
       signal.throwIfAborted();
-      const buffers = files.map(({ bytes }) => bytes.buffer as ArrayBuffer);
-      const imported = await Promise.race([remote.read(transfer(files, [...new Set(buffers)]), name), stopped]);
+      const result = await Promise.race([work(thread), stopped]);
       whole = true;
-      return imported as ImportedShot;
+      return result;
     } catch (error) {
       whole = error instanceof Error && error.name === 'InputError' && !(error instanceof InputError); // its own refusal
       throw error;
@@ -76,3 +100,7 @@ export class Importer {
     await this.idle?.worker.terminate();
   }
 }
+
+const buffersOf = (files: { bytes: Uint8Array }[]) => [
+  ...new Set(files.map(({ bytes }) => bytes.buffer as ArrayBuffer)),
+];

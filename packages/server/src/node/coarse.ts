@@ -50,30 +50,32 @@ export function coarseRegion(region: Region): Region {
 
 /** A picture at the same small size: means over its pixels, without those that are no numbers. Its beauty is not packed. */
 export function shrinkPicture(picture: Picture | PackedPicture): Uint8Array {
-  const { channels } = picture as PackedPicture;
+  const { channels, dataWindow } = picture as PackedPicture;
   const planes = [...'RGB'].map(
     (c) => (findChannel({ channels }, MAIN_LAYER, c) ?? findChannel({ channels }, MAIN_LAYER, 'Y'))?.data,
   );
-  return shrink(picture.dataWindow, (pixel, sums) => {
-    const rgb = planes.map((plane) => plane?.[pixel] ?? 0);
-    if (!rgb.every(Number.isFinite)) return 0;
-    for (let k = 0; k < 3; k++) sums[k] += rgb[k];
-    return 1;
-  });
-}
-
-/** @param add adds a pixel to the sums and returns its weight */
-function shrink(region: Region, add: (pixel: number, sums: number[]) => number): Uint8Array {
-  const small = coarseRegion(region);
+  const empty = new Float32Array(planes.every(Boolean) ? 0 : dataWindow.width * dataWindow.height);
+  const [red, green, blue] = planes.map((plane) => (plane ?? empty) as Float32Array);
+  const small = coarseRegion(dataWindow);
   const halves = new Uint16Array(small.width * small.height * 3);
+  // plain loops: arrays and a closure for each pixel took 8 s at 8192 x 4096
   for (let y = 0; y < small.height; y++)
     for (let x = 0; x < small.width; x++) {
-      const sums = [0, 0, 0];
-      let samples = 0;
-      for (let py = y * COARSE_STEP; py < Math.min(region.height, (y + 1) * COARSE_STEP); py++)
-        for (let px = x * COARSE_STEP; px < Math.min(region.width, (x + 1) * COARSE_STEP); px++)
-          samples += add(py * region.width + px, sums);
-      for (let k = 0; k < 3; k++) halves[(y * small.width + x) * 3 + k] = toHalf(sums[k] / Math.max(1, samples));
+      let [r, g, b, count] = [0, 0, 0, 0];
+      const right = Math.min(dataWindow.width, (x + 1) * COARSE_STEP);
+      const bottom = Math.min(dataWindow.height, (y + 1) * COARSE_STEP);
+      for (let py = y * COARSE_STEP; py < bottom; py++)
+        for (let at = py * dataWindow.width + x * COARSE_STEP; at < py * dataWindow.width + right; at++) {
+          if (!Number.isFinite(red[at] + green[at] + blue[at])) continue;
+          r += red[at];
+          g += green[at];
+          b += blue[at];
+          count++;
+        }
+      const to = (y * small.width + x) * 3;
+      halves[to] = toHalf(r / Math.max(1, count));
+      halves[to + 1] = toHalf(g / Math.max(1, count));
+      halves[to + 2] = toHalf(b / Math.max(1, count));
     }
   return new Uint8Array(halves.buffer);
 }

@@ -1,7 +1,8 @@
 import { FILM, filmNames, packTallies, proofMemory, sceneMemory } from '@dusting/core/render';
 import { InputError } from '@dusting/core/formats';
 import { RenderPool } from '@dusting/threads';
-import { isLostConnection, type Database } from '../db/connect.ts';
+import { isDiskFull, isLostConnection, type Database } from '../db/connect.ts';
+import { notify } from '../db/notices.ts';
 import type { LogLine } from '../db/schema.ts';
 import { getProof } from '../store/proofStore.ts';
 import {
@@ -25,6 +26,8 @@ import { SceneLoader } from './sceneLoader.ts';
 
 const IDLE_WAIT = 1000;
 const HEARTBEAT = 2000;
+/** Between tries to store something on a full disk. */
+const FULL_WAIT = 5000;
 
 /** Takes chunks from the queue and renders them, one on each thread, until it is stopped. */
 export class RenderNode {
@@ -142,25 +145,32 @@ export class RenderNode {
     try {
       await action();
     } catch (error) {
-      if (this.stopped || isLostConnection(error)) throw error;
+      if (this.stopped || isLostConnection(error) || isDiskFull(error)) throw error;
       const reason = error instanceof InputError ? error.sentence : `The render stopped: ${(error as Error).message}`;
       process.stderr.write(`proof ${proof}: ${(error as Error).stack}\n`);
       await failProof(this.db, proof, reason);
     }
   }
 
-  /** Tries again while the database is away. */
+  /** Tries again while the database is away or has no room. */
   private async patiently<T>(action: () => Promise<T>): Promise<T | undefined> {
     while (!this.stopped) {
       try {
         return await action();
       } catch (error) {
         if (this.stopped) return undefined;
-        if (!isLostConnection(error)) throw error;
-        await this.sleep(IDLE_WAIT);
+        const full = isDiskFull(error);
+        if (!full && !isLostConnection(error)) throw error;
+        if (full) await this.sayFull();
+        await this.sleep(full ? FULL_WAIT : IDLE_WAIT);
       }
     }
     return undefined;
+  }
+
+  private async sayFull(): Promise<void> {
+    process.stderr.write('The disk of the database is full: renders wait until there is room.\n');
+    await notify(this.db, { type: 'full' }).catch(() => {}); // it has no room for that either
   }
 
   private sleep(milliseconds: number): Promise<void> {

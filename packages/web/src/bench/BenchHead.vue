@@ -37,6 +37,10 @@ const since = computed(() => outdated.changes.get(bench.proofId ?? -1) ?? []);
       >
     </span>
     <span v-if="!bench.connected" class="message">No connection to the server. Trying again; nothing is lost.</span>
+    <span v-else-if="bench.full" class="message" role="alert" data-test="full"
+      >The disk of the database is full: renders wait, and nothing new is stored. Make room on it, or delete
+      proofs.</span
+    >
     <span v-else-if="bench.error" class="message" role="alert" data-test="error"
       >{{ bench.error }} <button aria-label="Dismiss" @click="bench.error = ''">×</button></span
     >

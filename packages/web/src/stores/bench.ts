@@ -11,6 +11,8 @@ import { useSlipKeeper } from './slipKeeper.ts';
 
 /** Milliseconds between looks at a render under way: more often costs the render more than it shows. */
 const REFRESH_EVERY = 700;
+/** Milliseconds after which a full disk is no longer believed: while it is full it is said every five seconds. */
+const FULL_LASTS = 12_000;
 
 export type Panel =
   'defect' | 'contents' | 'settings' | 'plan' | 'sweep' | 'drift' | 'layers' | 'look' | 'compare' | 'history';
@@ -21,6 +23,9 @@ export const useBench = defineStore('bench', () => {
   /** What the last look that failed has said. */
   let unseen = '';
   const connected = ref(true);
+  /** Renders wait, because the database has no room for them. */
+  const full = ref(false);
+  let fullEnds: ReturnType<typeof setTimeout> | undefined;
   const panel = useLocalStorage<Panel>('dusting.panel', 'defect');
   const use = useLocalStorage<SettingsUse>('dusting.use', 'final');
   const proofId = ref<number | null>(null);
@@ -122,6 +127,11 @@ export const useBench = defineStore('bench', () => {
       (state) => {
         if (state && !connected.value) void keeper.flush().then(() => load(() => refresh(id)));
         connected.value = state;
+      },
+      () => {
+        full.value = true;
+        clearTimeout(fullEnds);
+        fullEnds = setTimeout(() => (full.value = false), FULL_LASTS);
       },
     );
   }
@@ -291,7 +301,7 @@ export const useBench = defineStore('bench', () => {
 
   const title = computed(() => (proof.value ? `${proofName(proof.value)} of ${shot.value?.name}` : ''));
   return {
-    shot, error, connected, panel, use, proof, beside, layer, besideLayer, layers, picture, besidePicture, region, defect, defectId,
+    shot, error, connected, full, panel, use, proof, beside, layer, besideLayer, layers, picture, besidePicture, region, defect, defectId,
     notices, comparison, done, lastProof, title, proofId, pictured, besideId, isFrames,
     act, load, open, close, refresh, show, compareWith, compareRegion, saveSlip: keeper.save, keepSlip, unsent, other,
     settle: keeper.settle, settled: keeper.settled, busy, render, cancel, selectDefect,

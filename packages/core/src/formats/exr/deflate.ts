@@ -5,8 +5,17 @@ import { DamagedBlock } from './layout.ts';
 export function splitAndDifference(raw: Uint8Array): Uint8Array {
   const half = (raw.length + 1) >> 1;
   const mixed = new Uint8Array(raw.length);
-  for (let i = 0; i < raw.length; i++) mixed[(i & 1 ? half : 0) + (i >> 1)] = raw[i];
-  for (let i = mixed.length - 1; i > 0; i--) mixed[i] = mixed[i] - mixed[i - 1] + 128;
+  let before = 128; // so that the first byte stays as it is
+  for (const [first, odd] of [
+    [0, 0],
+    [half, 1],
+  ])
+    // prettier-ignore
+    for (let from = odd, to = first; from < raw.length; from += 2, to++) {
+      const value = raw[from];
+      mixed[to] = value - before + 128;
+      before = value;
+    }
   return mixed;
 }
 

@@ -1,0 +1,1 @@
+export function needWeb(): Promise<void>;
