@@ -48,9 +48,11 @@ export async function kills(seconds: number): Promise<Figure[]> {
       }
       counts.set(names.join(' and '), (counts.get(names.join(' and ')) ?? 0) + 1);
       const from = Date.now();
+      // what is acknowledged while the question is on its way need not be in the answer
+      const known = [kept.slice(), rendered.slice()] as const;
       const shot = await until('an answer after a kill', () => shotOf(url, SHOT));
       longest = Math.max(longest, Date.now() - from);
-      lost.push(...missing(shot));
+      lost.push(...missing(shot, ...known));
     }
   } finally {
     stopped = true;
@@ -60,7 +62,7 @@ export async function kills(seconds: number): Promise<Figure[]> {
     const shot = await shotOf(url, SHOT);
     return shot?.proofs.every(({ state }) => ['done', 'failed', 'cancelled'].includes(state)) && shot;
   });
-  lost.push(...missing(done));
+  lost.push(...missing(done, kept, rendered));
   const failed = done.proofs.filter(({ state }) => state !== 'done');
   await application.stop();
   const total = [...counts.values()].reduce((sum, n) => sum + n, 0);
@@ -72,13 +74,18 @@ export async function kills(seconds: number): Promise<Figure[]> {
       bad: lost.length + failed.length > 0,
     },
   ];
+}
 
-  function missing(shot: ShotState): string[] {
-    const reasons = new Map(shot.revisions.map(({ number, reason }) => [number, reason]));
-    const ids = new Set(shot.proofs.map(({ id }) => id));
-    return [
-      ...kept.filter(({ revision, reason }) => reasons.get(revision) !== reason).map((k) => `revision ${k.revision}`),
-      ...rendered.filter((id) => !ids.has(id)).map((id) => `proof ${id}`),
-    ];
-  }
+/** What was acknowledged and is not there. */
+function missing(
+  shot: ShotState,
+  kept: readonly { revision: number; reason: string }[],
+  rendered: readonly number[],
+): string[] {
+  const reasons = new Map(shot.revisions.map(({ number, reason }) => [number, reason]));
+  const ids = new Set(shot.proofs.map(({ id }) => id));
+  return [
+    ...kept.filter(({ revision, reason }) => reasons.get(revision) !== reason).map((k) => `revision ${k.revision}`),
+    ...rendered.filter((id) => !ids.has(id)).map((id) => `proof ${id}`),
+  ];
 }

@@ -1,5 +1,8 @@
 /** Nothing is there under that name: 404. */
-export class Missing extends Error {}
+export class Missing extends Error {
+  // over the border of a thread an error keeps its name and message alone
+  override readonly name = 'Missing';
+}
 /** It does not fit what is there now: 409. */
 export class Conflict extends Error {}
 /** The request itself is wrong: 400. */

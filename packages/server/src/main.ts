@@ -3,7 +3,7 @@ import type { AddressInfo } from 'node:net';
 import { spawn } from '@dusting/threads';
 import { createApp } from './app.ts';
 import { databaseUrl, serverConfig } from './config.ts';
-import { connect, migrateDatabase } from './db/connect.ts';
+import { connect, migrateDatabase, onceReached } from './db/connect.ts';
 import { listen } from './db/notices.ts';
 import { importDemo } from './demoShots.ts';
 import type { DiagnosisThread } from './diagnosing/diagnosisThread.ts';
@@ -17,10 +17,10 @@ import { dropLeftRenders, dropRenders, unfinishedDiagnoses } from './store/diagn
 const url = databaseUrl();
 const config = serverConfig();
 const { db, pool } = connect(url, 10);
-await migrateDatabase(db);
+await onceReached(() => migrateDatabase(db));
 // off: none; scenes: without their first pictures
 const demo = process.env.DUSTING_DEMO ?? 'on';
-if (demo !== 'off') await importDemo(db, demo !== 'scenes');
+if (demo !== 'off') await onceReached(() => importDemo(db, demo !== 'scenes'));
 
 const { remote: pictures, worker } = spawn<PictureWorker>(new URL('./pictures/pictureWorker.ts', import.meta.url), {
   url,
@@ -29,12 +29,14 @@ const { remote: diagnosing, worker: diagnoser } = spawn<DiagnosisThread>(
   new URL('./diagnosing/diagnosisThread.ts', import.meta.url),
   { url },
 );
-await dropLeftRenders(db);
 // what was under way when the server stopped is done again
-for (const id of await unfinishedDiagnoses(db)) {
-  await dropRenders(db, id);
-  await diagnosing.start(id);
-}
+await onceReached(async () => {
+  await dropLeftRenders(db);
+  for (const id of await unfinishedDiagnoses(db)) {
+    await dropRenders(db, id);
+    await diagnosing.start(id);
+  }
+});
 /** Milliseconds between looks for blobs that nothing refers to. */
 const TIDY_EVERY = 3_600_000;
 const tidy = () =>

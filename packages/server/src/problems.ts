@@ -27,7 +27,8 @@ function describe(error: unknown): { status: number; title: string; detail: stri
     return { status: 422, title: 'The input cannot be used', detail: error.message };
   if (error instanceof BadRequest) return { status: 400, title: 'The request does not fit', detail: error.message };
   if (error instanceof Refused) return { status: error.status, title: 'Refused', detail: error.message };
-  if (error instanceof Missing) return { status: 404, title: 'Not found', detail: error.message };
+  if (error instanceof Missing || (error instanceof Error && error.name === 'Missing'))
+    return { status: 404, title: 'Not found', detail: error.message };
   if (error instanceof Conflict)
     return { status: 409, title: 'That does not fit what is there', detail: error.message };
   if (error instanceof multer.MulterError)

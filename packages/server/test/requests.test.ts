@@ -18,6 +18,7 @@ describe('requests', () => {
       input: new InputError('it is cut off', 'a.glb'),
       bad: new BadRequest('no'),
       missing: new Missing('There is no shot 9.'),
+      gone: Object.assign(new Error('removed'), { name: 'Missing' }), // as it comes from a thread
       conflict: new Conflict('taken'),
       lost: Object.assign(new Error('x'), { code: 'ECONNREFUSED' }),
       // PostgreSQL, appendix A: disk_full, character_not_in_repertoire
@@ -39,6 +40,7 @@ describe('requests', () => {
     try {
       expect(await ask('input')).to.include({ status: 422, detail: 'a.glb: it is cut off', place: 'a.glb' });
       expect(await ask('missing')).to.include({ status: 404, detail: 'There is no shot 9.' });
+      expect((await ask('gone')).status).to.equal(404);
       expect((await ask('bad')).status).to.equal(400);
       expect((await ask('conflict')).status).to.equal(409);
       expect((await ask('lost')).detail).to.contain('nothing is lost');

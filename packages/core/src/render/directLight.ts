@@ -297,6 +297,8 @@ export class DirectLight {
     shadowRay.time = path.time;
     shadowRay.distance = light.distance;
     shadowRay.reach = light.distance * (1 - 2e-6) - short;
+    shadowRay.from = item >= 0 ? table[at + LIGHT.shadowFrom] : 0;
+    shadowRay.to = item >= 0 ? table[at + LIGHT.shadowTo] : Infinity;
     if (!shadows || (item >= 0 && table[at + LIGHT.castsShadows] === 0)) {
       this.passUnshadowed(path, lobe);
       return;

@@ -38,6 +38,12 @@ export class ShadowProbe {
     return nx * dx + ny * dy + nz * dz;
   }
 
+  /** The same of the flat face, on the side that is seen. */
+  flatFacing(dx: number, dy: number, dz: number): number {
+    const { gx, gy, gz } = this.look.point;
+    return gx * dx + gy * dy + gz * dz;
+  }
+
   /** Notes what stands in a direction up to a distance. @param dx, dy, dz of length 1 */
   toward(dx: number, dy: number, dz: number, distance: number): void {
     const { ray, scene, scratch } = this;

@@ -23,6 +23,9 @@ export class SideRay implements TracedRay {
   width = 0;
   /** How far to look. */
   reach = Infinity;
+  /** What casts a shadow: what stands between these distances. */
+  from = 0;
+  to = Infinity;
   /** To the light of a shadow ray, or to what was found. */
   distance = Infinity;
   /** What was found, where its distance was asked for. */
@@ -172,7 +175,9 @@ export class Visibility {
   passes(ray: SideRay, medium: MediumStack, light: Float64Array): boolean {
     this.share.fill(1);
     if (!this.passesShadows(ray, medium, light)) return false;
-    if (this.scene.shadowless) {
+    // the ray of a path is stopped at any distance
+    if (ray.from > 0 || ray.to < ray.reach) this.share.fill(this.openness(ray));
+    else if (this.scene.shadowless) {
       const open = this.opennessFor(ray, RAY_KINDS.shadowless);
       for (let k = 0; k < 3; k++) this.share[k] *= open;
     }
@@ -203,7 +208,8 @@ export class Visibility {
 
   private passesShadows(ray: SideRay, medium: MediumStack, light: Float64Array): boolean {
     const { reach } = ray;
-    if (this.query.anyHit(ray.ox, ray.oy, ray.oz, ray.dx, ray.dy, ray.dz, 0, reach, RAY_KINDS.shadow, ray.time))
+    const to = Math.min(reach, ray.to);
+    if (this.query.anyHit(ray.ox, ray.oy, ray.oz, ray.dx, ray.dy, ray.dz, ray.from, to, RAY_KINDS.shadow, ray.time))
       return false;
     if (!this.scene.asks) {
       medium.absorb(ray.distance, light);
@@ -239,7 +245,7 @@ export class Visibility {
     const { values } = scene.surfaces;
     const at = reader.surfaceOf(instance) * SURFACE.stride;
     const unseen = values[at + SURFACE.unseen] > 0;
-    if (!unseen) {
+    if (!unseen && hit.t >= ray.from && hit.t <= ray.to) {
       const opacity = reader.opacity(hit, ray, this.scratch);
       if (opacity === 0) return true;
       const clear = scene.clearShadows === 'off' ? 0 : values[at + SURFACE.transmission];

@@ -13,6 +13,8 @@ export * from './contents.ts';
 export { mediaTypeOf } from './overlaySettings.ts';
 export * from './importShot.ts';
 export * from './importFiles.ts';
+export * from './moveShot.ts';
+export * from './scaleShot.ts';
 export { mergeShot } from './mergeShot.ts';
 export { completeShot, completeSettings } from './complete.ts';
 export { frameShot, NOISE_DEFAULTS } from './blankShot.ts';

@@ -137,6 +137,10 @@ export const Light = Type.Object(
     castsShadows: Type.Boolean(),
     /** What is left of the light in its shadows. */
     shadowColor: Tint,
+    /** What stands nearer than this to a lit place throws no shadow of this light on it. */
+    shadowFrom: number(0, 1e9, 'm'),
+    /** Nor does what stands farther than this; 0: no limit. */
+    shadowTo: number(0, 1e9, 'm'),
     /** Nothing beyond this distance is lit; 0: no limit. */
     reach: number(0, 1e9, 'm'),
     /** Lights only what a path meets after at most so many events; 0 is what the camera sees. */
@@ -330,6 +334,8 @@ export const LIGHT_DEFAULTS = {
   seenByCamera: true,
   castsShadows: true,
   shadowColor: [0, 0, 0],
+  shadowFrom: 0,
+  shadowTo: 0,
   reach: 0,
   bounces: 1024,
   linked: null,

@@ -8,11 +8,12 @@ import type { Light } from '../scene/index.ts';
 /**
  * Numbers of a light in the table. Position of a sun: the direction towards it. Radiance of a point or a spot: intensity;
  * of a parallel sun: irradiance. The axis is the way that it shines, edges are half as long as the light. Inner cosine of
- * a sun: that of half its angle. Density: of a sun, 1 / its solid angle, 0 if parallel. Reach in metres.
+ * a sun: that of half its angle. Density: of a sun, 1 / its solid angle, 0 if parallel. Reach and the range of its shadows in metres.
  */
 export const LIGHT = {
   stride: 32, kind: 0, position: 1, radiance: 4, axis: 7, edgeX: 10, edgeY: 13, area: 16, radius: 17, innerCosine: 18,
   outerCosine: 19, density: 20, shadowColor: 21, castsShadows: 24, reach: 25, mostEvents: 26, group: 27, seen: 28,
+  shadowFrom: 29, shadowTo: 30,
 } as const; // prettier-ignore
 export const POINT = 0;
 export const SPOT = 1;
@@ -62,6 +63,7 @@ export function fillLight(table: Float64Array, index: number, light: Light, grou
   table[at + LIGHT.outerCosine] = Math.cos(((light.outerCone ?? 45) * Math.PI) / 180);
   table.set([...light.shadowColor, light.castsShadows ? 1 : 0], at + LIGHT.shadowColor);
   table.set([light.reach || Infinity, light.bounces, group, light.seenByCamera ? 1 : 0], at + LIGHT.reach);
+  table.set([light.shadowFrom, light.shadowTo || Infinity], at + LIGHT.shadowFrom);
   if (light.kind === 'sun') {
     const half = ((light.angle ?? 0) * Math.PI) / 360;
     if (half > 0) {

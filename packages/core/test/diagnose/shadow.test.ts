@@ -8,7 +8,7 @@ import type { MeshData } from '@dusting/core/formats';
 import { frameOf } from '@dusting/core/render';
 import { patchShot, penumbra, SURFACE_DEFAULTS, type Light, type Patch } from '@dusting/core/scene';
 import { contextOf, explained, failedChecks, renderShot } from '../diagnosisBench.ts';
-import { compileTest, GLASS, makeShot, MATT, slab, square, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
+import { compileTest, GLASS, makeShot, MATT, slab, sphere, square, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
 
 const moved = (mesh: MeshData, x: number): MeshData => ({ ...mesh, positions: mesh.positions.map((v, i) => (i % 3 === 0 ? v + x : v)) }); // prettier-ignore
 const floor: TestObject = { mesh: square(20), surface: MATT };
@@ -17,6 +17,11 @@ const caster: TestObject = { mesh: moved(slab(0.5, 1, 1.05), 1), surface: MATT, 
 const C = Math.SQRT1_2;
 const SLANTED = [C, 0, C, 0, 0, 1, 0, 0, -C, 0, C, 0];
 const sun: Partial<Light> = { name: 'sun', kind: 'sun', strength: 2, angle: 0, transform: SLANTED };
+const turnedBy = (degrees: number) => {
+  const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];
+  return [c, 0, s, 0, 0, 1, 0, 0, -s, 0, c, 0];
+};
+const coarseBall: MeshData = sphere(0.5, 8);
 const DARK = { environment: { color: [0.02, 0.02, 0.02] } };
 const scene = (objects: TestObject[], lights: Partial<Light>[] = [sun], more: Partial<TestScene> = {}): TestScene => ({ objects: [floor, ...objects], lights, view: 1, ...DARK, ...more, settings: { width: 24, height: 24, pixelSamples: 16, depth: { diffuse: 1, specular: 1, transmission: 4, total: 8 }, ...more.settings } }); // prettier-ignore
 
@@ -39,6 +44,11 @@ describe('shadow diagnosis', function () {
     ['a shadow color', scene([caster], [{ ...sun, shadowColor: [0.9, 0.9, 0.9] }]), 'tinted:l0', /shadow color of sun is 0\.9, 0\.9, 0\.9/],
     ['a light that is linked elsewhere', scene([caster], [{ ...sun, linked: ['o1'] }]), 'notLinked:l0', /sun is not linked to/],
     ['a light that does not reach', scene([caster], [{ ...lamp, reach: 1.5 }]), 'beyondReach:l0', /lamp reaches 1\.5 m, and this region lies up to/],
+    ['a caster beyond the range of shadows', scene([caster], [{ ...sun, shadowTo: 0.7 }]), 'range:l0', /stands 1\.4\d? m from \d+ % of this region, and sun throws the shadows of what stands nearer than 0\.7 m alone/],
+    ['a caster nearer than the range of shadows', scene([caster], [{ ...sun, shadowFrom: 3 }]), 'range:l0', /sun throws the shadows of what stands farther than 3 m alone/],
+    ['two suns in one place', scene([], [sun, { ...sun, name: 'other sun' }]), 'doubled:l1', /other sun stands where sun stands and shines the same way/],
+    ['a floor behind the far distance', { ...scene([caster]), camera: { transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 10], verticalAngle: 6, far: 9 } }, 'clipped:far', /shows nothing beyond 9 m: 100 % of this region would show .*, up to 10 m away/],
+    ['a coarse ball with smooth normals', scene([{ mesh: coarseBall, surface: MATT }], [{ ...sun, transform: turnedBy(75) }]), 'coarse:o1', /smooth normals face sun while its flat faces turn away/],
     ['a light too large', scene([{ mesh: moved(slab(0.25, 1, 1.02), 1), surface: MATT, flags: { seenByCamera: false } }], [{ ...lamp, radius: 0.9, strength: 1 }]), 'soft:l0', /no core of the shadow is left/],
     ['a shadow that the sky fills', scene([caster], [{ ...sun, strength: 0.15 }], { environment: { color: [1, 1, 1] } }), 'filled:l0', /The shadow of sun is only [\d.]+ L\* deep here: .* fills it/],
   ]; // prettier-ignore
@@ -61,7 +71,7 @@ describe('shadow diagnosis', function () {
   });
 
   it('one caster between two lights is one cause, and so is one setting that lets light through two of them', async () => {
-    const other = { ...sun, name: 'other sun', transform: [C, 0, C, 0, 0, 1, 0, 0, -C, 0, C, 0] };
+    const other = { ...sun, name: 'other sun', transform: turnedBy(47) };
     const flag = await diagnosed(scene([{ ...caster, flags: { seenByCamera: false, castsShadows: false } }], [sun, other])); // prettier-ignore
     expect(flag.result.causes.map(({ id }) => id)).to.deep.equal(['flag:o1']);
     expect(flag.result.remedies).to.have.length(1);
@@ -78,8 +88,11 @@ describe('shadow diagnosis', function () {
 
   it('a shadow that is there is measured: between two suns as deep as the closed form', async () => {
     const above: Partial<Light> = { name: 'high sun', kind: 'sun', strength: 1, angle: 0 };
-    const { result } = await diagnosed(scene([{ ...caster, mesh: moved(slab(0.5, 1, 1.05), 1) }], [sun, above], { environment: { color: [0, 0, 0] } })); // prettier-ignore
+    const { result, tried } = await diagnosed(scene([{ ...caster, mesh: moved(slab(0.5, 1, 1.05), 1) }], [sun, above], { environment: { color: [0, 0, 0] } })); // prettier-ignore
     expect(result.causes).to.deep.equal([]);
+    // where it should not be, what throws it can be let to throw none
+    expect(result.remedies.map(({ id }) => id)).to.deep.equal(['remove:o1']);
+    expect(tried(result.remedies[0].patch)).to.be.within(effectOf(result.remedies[0], 'luminance')!.low - 0.01, effectOf(result.remedies[0], 'luminance')!.high + 0.01); // prettier-ignore
     expect(result.summary).to.match(/throws a shadow of sun on \d+ % of this region, [\d.]+ L\* deep/);
     const albedo = SURFACE_DEFAULTS.base_color[0];
     const [lit, dark] = [2 * C + 1, 1].map((light) => lightness((albedo / Math.PI) * light));

@@ -66,6 +66,19 @@ describe('shadows that are off, or let light through', () => {
     const [open, clear] = [view('off'), view('plain')];
     expect(clear.mean).to.be.closeTo(open.mean, 4 * Math.hypot(open.error, clear.error));
   });
+  it('what stands outside of the range of a lamp throws no shadow, and inside of it the same as ever', () => {
+    // rays from the middle meet the lid after 0.1 to 0.3 m
+    const ranged = (shadowFrom: number, shadowTo: number, more: object = {}): TestScene => ({ objects: [floor, { ...lid(), ...more }], lights: [{ ...lamp, shadowFrom, shadowTo }] }); // prettier-ignore
+    expectLit(ranged(0, 0.05));
+    expectLit(ranged(0.35, 0));
+    const holes = { surface: { ...MATT, base_color: [0, 0, 0], geometry_opacity: 0.5 } };
+    expectLit(ranged(0.35, 0, holes));
+    const whole = renderTest({ view: 1e-4, ...ranged(0, 0), settings: { pixelSamples: 256 } });
+    expect(whole.mean).to.be.below(0.6 * LIT);
+    expectLit({ ...ranged(0.05, 0.35), settings: { pixelSamples: 256 } }, whole.mean);
+    const far = ranged(0, 0.05);
+    expectLit({ ...far, lights: [{ kind: 'sun', strength: 1, shadowTo: 0.05 }] }, ALBEDO / Math.PI);
+  });
   it('a lamp without shadows, and one whose shadows are half as bright', () => {
     expectLit({ objects: [floor, lid()], lights: [{ ...lamp, castsShadows: false }] });
     const dark = renderTest({ objects: [floor, lid()], lights: [lamp], view: 1e-4, settings: { pixelSamples: 256 } });

@@ -28,6 +28,17 @@ export async function migrateDatabase(db: Database): Promise<void> {
   await migrate(db, { migrationsFolder: MIGRATIONS });
 }
 
+/** Does something at a start: again and again while the database is still away or starting up. */
+export async function onceReached<T>(action: () => Promise<T>): Promise<T> {
+  for (;;)
+    try {
+      return await action();
+    } catch (error) {
+      if (!isLostConnection(error)) throw error;
+      await wait(200);
+    }
+}
+
 /** Waits until the database has the form that this program was written for: the server brings it up to date. */
 export async function untilMigrated(db: Database): Promise<void> {
   const wanted = JSON.parse(readFileSync(join(MIGRATIONS, 'meta/_journal.json'), 'utf8')).entries.length;

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { asc, eq, sql } from 'drizzle-orm';
 import type { Database } from '../db/connect.ts';
+import { Missing } from '../errors.ts';
 import { blobPieces, blobs } from '../db/schema.ts';
 
 const PIECE = 1 << 20;
@@ -21,10 +22,10 @@ export async function saveBlob(db: Writer, bytes: Uint8Array, mediaType: string)
   return id;
 }
 
-/** @throws Error where there is no such blob */
+/** @throws Missing where there is no such blob: what it belonged to was removed */
 export async function loadBlob(db: Database, id: string): Promise<Uint8Array> {
   const [blob] = await db.select().from(blobs).where(eq(blobs.id, id));
-  if (!blob) throw new Error(`blob ${id} is missing`);
+  if (!blob) throw new Missing('What this belonged to has been removed meanwhile.');
   const bytes = new Uint8Array(blob.bytes);
   const pieces = await db.select().from(blobPieces).where(eq(blobPieces.blob, id)).orderBy(asc(blobPieces.place));
   for (const { place, data } of pieces) bytes.set(data, place * PIECE);

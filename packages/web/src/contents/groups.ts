@@ -68,7 +68,10 @@ export const PARAMETER_GROUPS: Record<ContentKind, ParameterGroup[]> = {
   light: [
     { title: 'Light', keys: ['color', 'strength', 'exposure'] },
     { title: 'Shape', keys: ['width', 'height', 'radius', 'angle', 'innerCone', 'outerCone'] },
-    { title: 'Shadows and reach', keys: ['castsShadows', 'shadowColor', 'reach', 'bounces', 'seenByCamera'] },
+    {
+      title: 'Shadows and reach',
+      keys: ['castsShadows', 'shadowColor', 'shadowFrom', 'shadowTo', 'reach', 'bounces', 'seenByCamera'],
+    },
   ],
   texture: [
     {

@@ -15,9 +15,10 @@ import { rehearsalEffects, secondsOf } from '../rehearsal/rehearsalEffects.ts';
 import { differenceOf, rehearse, rehearsing, type Rehearsal } from '../rehearsal/rehearse.ts';
 import { smallFrame } from '../rehearsal/smallFrame.ts';
 import type { Remedy } from '../remedy.ts';
-import { lightChain, type LightAnswer } from './lightChain.ts';
-import { lightReference, NOTABLE, shadowCauses, stoppedBy, type ShadowCause } from './shadowCauses.ts';
-import { betweenTable, checksOf, fillBars, fillOf, lightTable } from './shadowEvidence.ts';
+import { clipping } from './clipping.ts';
+import { ENDS, lightChain, type ChainEnd, type LightAnswer } from './lightChain.ts';
+import { clippingCauses, lightReference, NOTABLE, shadowCauses, stoppedBy, type ShadowCause } from './shadowCauses.ts';
+import { betweenTable, checksOf, fillBars, fillOf, lightMap, lightTable } from './shadowEvidence.ts';
 import { words } from './words.ts';
 
 /** L* by which a remedy must change the region to count as a cause. */
@@ -27,6 +28,11 @@ const READABLE = 6;
 /** Causes, and lights whose shadow is measured, at most. */
 const MOST = 6;
 const MOST_LIGHTS = 3;
+const MOST_MAPS = 2;
+/** Objects of a light whose shadows are offered to be taken away. */
+const MOST_CASTERS = 2;
+/** What a map need not show. */
+const PLAIN = new Set<ChainEnd>(['off', 'open', 'facesAway', 'outsideCone']);
 
 /** @throws InputError without a scene, or where the region lies outside the picture */
 export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnosis> {
@@ -40,10 +46,11 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   const chain = await lightChain(compiled, document, settings, region, context.pause, (share) => report(0.2 * share, words.asking)); // prettier-ignore
   const measured: Record<string, number> = { places: chain.places };
   const done = (sentences: string[], rest: Partial<Diagnosis> = {}): Diagnosis => ({ kind: 'shadow', region, summary: sentences.join(' '), causes: [], evidence: [], remedies: [], measured, ...rest }); // prettier-ignore
-  if (chain.places === 0) return done([words.nothingSeen]);
-  if (chain.answers.length === 0) return done([words.noLights]);
+  const cutOff = clippingCauses(clipping(compiled, settings, region), compiled, document);
+  if (cutOff.length === 0 && chain.places === 0) return done([words.nothingSeen]);
+  if (cutOff.length === 0 && chain.answers.length === 0) return done([words.noLights]);
 
-  const causes = shadowCauses(chain, compiled, document, use);
+  const causes = [...shadowCauses(chain, compiled, document, use), ...cutOff];
   const small = smallFrame(region, settings, use);
   const shaded = chain.answers.filter(({ ends }) => ends.shadow / chain.places >= NOTABLE).sort((a, b) => b.ends.shadow * b.depth - a.ends.shadow * a.depth).slice(0, MOST_LIGHTS); // prettier-ignore
   const curable = causes.filter(({ cure }) => cure !== null).slice(0, MOST);
@@ -74,7 +81,7 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
       lacking.set(cause, ((READABLE - depths[i]) * answer.ends.shadow) / chain.places);
     }
   });
-  const cured = await run(tries, 0.5, 1);
+  const cured = await run(tries, 0.5, 0.9);
   const cuts = regionCuts(picture, region);
   const seconds = secondsOf(context, region);
   const ranked = curable
@@ -88,10 +95,14 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   // what a weak shadow lacks is no part of what remedies move
   const all = ranked.reduce((sum, { cause, moved }) => sum + (lacking.has(cause) ? 0 : moved), 0);
   const uncurable = causes.filter(({ cure }) => cure === null);
+  // where nothing keeps shadows away, one that is there may be what is wrong
+  const casters = ranked.length + uncurable.length === 0 ? [...new Set(shaded.flatMap((answer) => stoppedBy(answer).slice(0, MOST_CASTERS)))] : []; // prettier-ignore
+  const removals = casters.map((number) => removalOf(compiled.objectIds[number], document));
+  const without = await run(removals, 0.9, 1);
 
   const sentences = [...ranked.map(({ cause }) => cause.text), ...uncurable.map(({ text }) => text)];
   for (const [i, answer] of shaded.entries())
-    if (depths[i] >= READABLE) sentences.push(words.shadow(answer.light.name, answer.ends.shadow / chain.places, document.objects[compiled.objectIds[stoppedBy(answer)[0]]].name, depths[i])); // prettier-ignore
+    if (depths[i] >= READABLE) sentences.push(words.shadow(answer.light.name, answer.ends.shadow / chain.places, casterName(document.objects[compiled.objectIds[stoppedBy(answer)[0]]]), depths[i])); // prettier-ignore
   if (sentences.length === 0) sentences.push(...quiet(chain.answers, chain.places));
   return done(sentences, {
     causes: ranked.map(({ cause, moved }): Cause => ({ id: cause.id, title: cause.title, share: lacking.has(cause) ? null : moved / all, about: cause.about, evidence: ['lights', 'between', 'checks'] })), // prettier-ignore
@@ -99,12 +110,33 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
       lightTable(chain, document, compiled.objectIds),
       checksOf(chain, causes),
       betweenTable(chain, document, compiled.objectIds),
+      ...mapped(chain.answers).map((answer) => lightMap(chain, answer)),
       ...(fill.length > 0 ? [fillBars(fill)] : []),
-      rehearsedPictures('cures', words.cures, [before, ...cured, ...unshaded]),
-      rehearsalTable('curesTable', words.curesTable, before, [...cured, ...unshaded]),
+      rehearsedPictures('cures', words.cures, [before, ...cured, ...unshaded, ...without]),
+      rehearsalTable('curesTable', words.curesTable, before, [...cured, ...unshaded, ...without]),
     ],
-    remedies: ranked.map(({ cause, effects }): Remedy => ({ id: cause.id, ...cause.cure!, effects })),
+    remedies: [
+      ...ranked.map(({ cause, effects }): Remedy => ({ id: cause.id, ...cause.cure!, effects })),
+      ...removals.map((removal, i): Remedy => ({
+        ...removal,
+        effects: rehearsalEffects(before, without[i], seconds, cuts),
+      })),
+    ],
   });
+}
+
+const casterName = ({ name, seenByCamera }: ShotDocument['objects'][string]) => (seenByCamera ? name : words.hiddenCaster(name)); // prettier-ignore
+
+/** An object without its shadow, for one that should not be there. */
+function removalOf(id: string, document: ShotDocument): Omit<Remedy, 'effects'> {
+  const patch: Patch = [{ op: 'replace', path: `/objects/${id}/castsShadows`, value: false }];
+  return { id: `remove:${id}`, title: words.remedy.remove(document.objects[id].name), patch, sideEffect: words.side.unwanted }; // prettier-ignore
+}
+
+/** The lights that have most to say here, beyond lit and turned away. */
+function mapped(answers: LightAnswer[]): LightAnswer[] {
+  const said = ({ ends }: LightAnswer) => ENDS.reduce((sum, end) => sum + (PLAIN.has(end) ? 0 : ends[end]), 0);
+  return answers.filter((answer) => said(answer) > 0).sort((a, b) => said(b) - said(a)).slice(0, MOST_MAPS); // prettier-ignore
 }
 
 /** Why there is no shadow where no fault was found. */

@@ -8,7 +8,7 @@ export { lightChain, type LightChain } from './lightChain.ts';
 export const shadowModule: DiagnosisModule = {
   kind: 'shadow',
   title: 'What keeps the shadow away',
-  version: 1,
+  version: 2,
   requires: { layers: /^(beauty|cut\..*|group\..*|time|rays)$/, scene: 'needed', limit: false },
   diagnose: diagnoseShadow,
   measure: (picture, region) => {

@@ -11,10 +11,10 @@ const LOOKS = 900;
 const OWN_SURFACE = 1e-4;
 
 /** How the chain ends at a place, in the order of its tests. */
-export const ENDS = ['off', 'notLinked', 'beyondReach', 'outsideCone', 'facesAway', 'open', 'lightWithout', 'placeWithout', 'passed', 'tinted', 'shadow'] as const; // prettier-ignore
+export const ENDS = ['off', 'notLinked', 'beyondReach', 'outsideCone', 'facesAway', 'flatFaceAway', 'open', 'lightWithout', 'placeWithout', 'passed', 'tinted', 'shadow'] as const; // prettier-ignore
 export type ChainEnd = (typeof ENDS)[number];
 /** Why something between a place and a light stops nothing. */
-export const REASONS = ['flag', 'clear', 'hole', 'back'] as const;
+export const REASONS = ['flag', 'clear', 'hole', 'back', 'range'] as const;
 export type PassReason = (typeof REASONS)[number];
 
 export interface LightAnswer {
@@ -22,6 +22,8 @@ export interface LightAnswer {
   light: Light;
   /** Places that end with each answer. */
   ends: Record<ChainEnd, number>;
+  /** How it ends at each look, row by row, as a place in ENDS; -1 where no surface is seen. */
+  map: number[];
   /** Of the places in shadow, how much of the light is stopped there on average: 1 is a core shadow. */
   depth: number;
   /** What stands between, by number of the object: rays that it stops, and that pass it by each reason. */
@@ -32,6 +34,11 @@ export interface LightAnswer {
   /** Objects of the places that the light is not linked to, or that receive no shadows. */
   unlinked: Set<number>;
   without: Set<number>;
+  /** Objects whose flat faces turn away from the light where their smooth normals face it. */
+  coarse: Set<number>;
+  /** Of what stands outside of the range of the light's shadows: the nearest to the place, and the farthest, metres. */
+  rangeFrom: number;
+  rangeTo: number;
   /** The farthest place beyond the light's reach, metres. */
   farthest: number;
   /** Of the places that the light leaves out (not linked, or beyond reach), those that something would shade. */
@@ -41,6 +48,8 @@ export interface LightChain {
   region: Region;
   places: number;
   answers: LightAnswer[];
+  /** Pixels between two looks, each way. */
+  step: number;
 }
 
 /**
@@ -62,6 +71,7 @@ export async function lightChain(
   let places = 0;
   for (let y = Math.floor(step / 2); y < region.height; y += step) {
     for (let x = Math.floor(step / 2); x < region.width; x += step) {
+      for (const answer of answers) answer.map.push(-1);
       if (!probe.at(region.x + x, region.y + y)) continue;
       places++;
       for (const answer of answers) reader.ask(answer);
@@ -70,7 +80,7 @@ export async function lightChain(
     await pause();
   }
   for (const answer of answers) finish(answer);
-  return { region, places, answers };
+  return { region, places, answers, step };
 }
 
 class ChainReader {
@@ -92,7 +102,10 @@ class ChainReader {
     const { object, point } = this.probe.look;
     const from = [point.px, point.py, point.pz];
     const middle = towardLight(light, from, 0);
-    const count = (end: ChainEnd) => void answer.ends[end]++;
+    const count = (end: ChainEnd) => {
+      answer.ends[end]++;
+      answer.map[answer.map.length - 1] = ENDS.indexOf(end);
+    };
     if (light.strength === 0) return count('off');
     const isLinked = !light.linked || light.linked.includes(this.ids[object]);
     const isBeyond = light.reach > 0 && middle.distance > light.reach;
@@ -105,6 +118,10 @@ class ChainReader {
     const least = light.kind === 'spot' ? Math.cos(((light.outerCone ?? 45) * Math.PI) / 180) : 0;
     if (shineCosine(light, middle) <= least) return count('outsideCone');
     if (this.probe.facing(...middle.direction) <= 0) return count('facesAway');
+    if (this.probe.flatFacing(...middle.direction) <= 0) {
+      answer.coarse.add(object);
+      return count('flatFaceAway');
+    }
     const before = passesOf(answer);
     const stopped = this.stopped(answer, from, true);
     if (stopped === 0) return count(passesOf(answer) > before ? 'passed' : 'open');
@@ -126,21 +143,25 @@ class ChainReader {
     for (let k = 0; k < points; k++) {
       const { direction, distance } = towardLight(light, from, k);
       probe.toward(...direction, distance);
-      if (this.readBetween(note ? answer : null, distance)) stopped++;
+      if (this.readBetween(light, note ? answer : null, distance)) stopped++;
     }
     return stopped / points;
   }
 
   /** @returns whether what the probe met stops the light */
-  private readBetween(answer: LightAnswer | null, distance: number): boolean {
+  private readBetween(light: Light, answer: LightAnswer | null, distance: number): boolean {
     const { probe, sizes } = this;
     for (let i = 0; i < probe.count; i++) {
       const object = probe.object[i];
       if (object === probe.look.object && probe.distance[i] < OWN_SURFACE * sizes[object]) continue;
-      const reason = this.passReason(object, probe.opacity[i]);
+      const reason = this.passReason(light, object, i);
       const between = answer && entryOf(answer, object);
       if (reason) {
         if (between) between.passes[reason]++;
+        if (answer && reason === 'range') {
+          answer.rangeFrom = Math.min(answer.rangeFrom, probe.distance[i]);
+          answer.rangeTo = Math.max(answer.rangeTo, probe.distance[i]);
+        }
         continue;
       }
       if (between) {
@@ -153,12 +174,16 @@ class ChainReader {
     return false;
   }
 
-  private passReason(object: number, opacity: number): PassReason | null {
+  /** @param index of what the probe met */
+  private passReason({ shadowFrom, shadowTo }: Light, object: number, index: number): PassReason | null {
+    const opacity = this.probe.opacity[index];
+    const distance = this.probe.distance[index];
     const { castsShadows, doubleSided, surface } = this.document.objects[this.ids[object]];
     if (!castsShadows) return 'flag';
     if (opacity === 0 && !doubleSided && this.document.surfaces[surface].geometry_opacity > 0) return 'back';
     if (opacity < 0.5) return 'hole';
-    return this.settings.clearShadows !== 'off' && isClear(this.scene, object) ? 'clear' : null;
+    if (this.settings.clearShadows !== 'off' && isClear(this.scene, object)) return 'clear';
+    return distance < shadowFrom || (shadowTo > 0 && distance > shadowTo) ? 'range' : null;
   }
 }
 
@@ -167,13 +192,13 @@ const passesOf = ({ between }: LightAnswer) => [...between.values()].reduce((sum
 
 function entryOf({ between }: LightAnswer, object: number) {
   let entry = between.get(object);
-  if (!entry) between.set(object, (entry = { stops: 0, passes: { flag: 0, clear: 0, hole: 0, back: 0 } }));
+  if (!entry) between.set(object, (entry = { stops: 0, passes: { flag: 0, clear: 0, hole: 0, back: 0, range: 0 } }));
   return entry;
 }
 
 function emptyAnswer(id: string, light: Light): LightAnswer {
   const ends = Object.fromEntries(ENDS.map((end) => [end, 0])) as Record<ChainEnd, number>;
-  return { id, light, ends, depth: 0, between: new Map(), toBlocker: 0, toLight: 0, unlinked: new Set(), without: new Set(), farthest: 0, wouldShade: 0 }; // prettier-ignore
+  return { id, light, ends, map: [], depth: 0, between: new Map(), toBlocker: 0, toLight: 0, unlinked: new Set(), without: new Set(), coarse: new Set(), rangeFrom: Infinity, rangeTo: 0, farthest: 0, wouldShade: 0 }; // prettier-ignore
 }
 
 function finish(answer: LightAnswer): void {

@@ -2,10 +2,12 @@ import type { CompiledScene } from '../../render/index.ts';
 import { objectSize } from '../../render/index.ts';
 import { penumbra, type Patch, type ShotDocument } from '../../scene/index.ts';
 import type { Reference } from '../reference.ts';
+import type { Clipping } from './clipping.ts';
+import { doubledLights } from './doubledLights.ts';
 import { REASONS, type LightAnswer, type LightChain, type PassReason } from './lightChain.ts';
 import { words } from './words.ts';
 
-export const SHADOW_FAULTS = ['flag', 'clear', 'hole', 'back', 'lightWithout', 'placeWithout', 'tinted', 'notLinked', 'beyondReach', 'soft'] as const; // prettier-ignore
+export const SHADOW_FAULTS = ['flag', 'clear', 'hole', 'back', 'range', 'clipped', 'coarse', 'doubled', 'lightWithout', 'placeWithout', 'tinted', 'notLinked', 'beyondReach', 'soft'] as const; // prettier-ignore
 export type ShadowFault = (typeof SHADOW_FAULTS)[number] | 'filled';
 
 export interface ShadowCause {
@@ -20,6 +22,10 @@ export interface ShadowCause {
 
 /** Shares of the region below this are not worth a word. Common practice, no source. */
 export const NOTABLE = 0.05;
+/** What a camera cuts off is worth a word from a hundredth of the region. Common practice, no source. */
+const CLIPPED = 0.01;
+/** Levels of subdivision with which the faces of a coarse mesh follow its smooth normals. */
+const FINER = 2;
 /** A shadow without a core: on average less of the light than this is stopped in it. Common practice, no source. */
 const NO_CORE = 0.6;
 
@@ -33,7 +39,10 @@ export function shadowCauses(
   document: ShotDocument,
   use: string,
 ): ShadowCause[] {
-  const all = chain.answers.flatMap((answer) => causesOf(answer, chain.places, scene, document, use));
+  const all = [
+    ...chain.answers.flatMap((answer) => causesOf(answer, chain.places, scene, document, use)),
+    ...doubledCauses(chain, document),
+  ];
   // the same of two lights, or the same remedy for two objects, is one cause
   const keyOf = ({ cure, id }: ShadowCause) => (cure ? JSON.stringify(cure.patch) : id);
   return all.filter((cause, i) => all.findIndex((other) => keyOf(other) === keyOf(cause)) === i);
@@ -63,10 +72,19 @@ function causesOf(
         flag: { title: remedy.castAgain(named(number)), patch: replace(`${path}/castsShadows`, true), sideEffect: side.everywhere },
         clear: { title: remedy.solidGlass, patch: replace(`/${use}/clearShadows`, 'off'), sideEffect: side.glass },
         hole: null,
+        range: rangeCure(answer),
         back: { title: remedy.bothSides(named(number)), patch: replace(`${path}/doubleSided`, true), sideEffect: side.back },
       }; // prettier-ignore
-      add(reason, cause[reason](named(number)), words.passes(named(number), light.name, of(ends.passed), reason), [object(number), own], cures[reason]); // prettier-ignore
+      if (reason === 'range') add(reason, cause.range(light.name), words.outOfRange(named(number), light, answer.rangeFrom, answer.rangeTo, of(ends.passed)), [own, object(number)], cures.range); // prettier-ignore
+      else add(reason, cause[reason](named(number)), words.passes(named(number), light.name, of(ends.passed), reason), [object(number), own], cures[reason]); // prettier-ignore
     }
+  if (of(ends.flatFaceAway) >= NOTABLE) {
+    const [first] = answer.coarse;
+    const patch: Patch = [...answer.coarse].flatMap((number) =>
+      replace(`/objects/${ids[number]}/subdivisionLevels`, FINER),
+    );
+    add('coarse', cause.coarse(named(first)), words.coarse(named(first), light.name, of(ends.flatFaceAway)), [object(first)], { title: remedy.finer(named(first)), patch, sideEffect: side.rounder }); // prettier-ignore
+  }
   if (of(ends.lightWithout) >= NOTABLE)
     add('lightWithout', cause.lightWithout(light.name), words.lightWithout(light.name, of(ends.lightWithout)), [own], { title: remedy.castAgain(light.name), patch: replace(`/lights/${id}/castsShadows`, true), sideEffect: side.light }); // prettier-ignore
   if (of(ends.placeWithout) >= NOTABLE) {
@@ -92,6 +110,81 @@ function causesOf(
     if (smaller.length > 0) add('soft', cause.soft(light.name), words.soft(light.name, width, objectSize(scene, blocker), answer.depth), [own], { title: remedy.smaller(light.name), patch: smaller, sideEffect: side.sharper }); // prettier-ignore
   }
   return causes;
+}
+
+/** Lights that stand in one place: the later one is put out. Only those that bring light here count. */
+function doubledCauses({ answers, places }: LightChain, document: ShotDocument): ShadowCause[] {
+  const brings = (id: string) => {
+    const { ends } = answers.find((answer) => answer.id === id)!;
+    return (
+      places - ends.off - ends.notLinked - ends.beyondReach - ends.outsideCone - ends.facesAway >= NOTABLE * places
+    );
+  };
+  return doubledLights(document.lights)
+    .filter(({ id, of }) => brings(id) && brings(of))
+    .map(({ id, of }): ShadowCause => {
+      const [name, other] = [document.lights[id].name, document.lights[of].name];
+      return {
+        id: `doubled:${id}`,
+        fault: 'doubled',
+        title: words.cause.doubled(name, other),
+        text: words.doubled(name, other),
+        about: [
+          { type: 'light', id, name },
+          { type: 'light', id: of, name: other },
+        ],
+        cure: {
+          title: words.remedy.putOut(name),
+          patch: replace(`/lights/${id}/strength`, 0),
+          sideEffect: words.side.darker,
+        },
+      };
+    });
+}
+
+/** What the camera cuts off here, and the distance that shows it. @param use of which frame it is said does not matter */
+export function clippingCauses(cut: Clipping, scene: CompiledScene, document: ShotDocument): ShadowCause[] {
+  const camera = document.cameras[document.camera];
+  const causeOf = (side: 'near' | 'far', share: number, objects: number[], reached: number): ShadowCause[] => {
+    if (share < CLIPPED) return [];
+    const named = objects.slice(0, 3).map((number): Reference => ({ type: 'object', id: scene.objectIds[number], name: document.objects[scene.objectIds[number]].name })); // prettier-ignore
+    // a tenth of margin, in two figures
+    const value = side === 'far' ? roundUp(reached * 1.1) : Number((reached * 0.9).toPrecision(2));
+    return [
+      {
+        id: `clipped:${side}`,
+        fault: 'clipped',
+        title: words.cause.clipped(side, words.listOf(named)),
+        text: words.clipped(side, camera[side], reached, share, words.listOf(named)),
+        about: named,
+        cure: {
+          title: words.remedy.clip(side, value),
+          patch: replace(`/cameras/${document.camera}/${side}`, value),
+          sideEffect: words.side.clip,
+        },
+      },
+    ];
+  };
+  return [
+    ...causeOf('far', cut.far, cut.farObjects, cut.farthest),
+    ...causeOf('near', cut.near, cut.nearObjects, cut.nearest),
+  ];
+}
+
+/** A range that takes in what stands outside of it, with a tenth of margin. */
+function rangeCure({ id, light, rangeFrom, rangeTo }: LightAnswer): ShadowCause['cure'] {
+  const patch: Patch = [];
+  if (light.shadowTo > 0 && rangeTo > light.shadowTo)
+    patch.push(...replace(`/lights/${id}/shadowTo`, roundUp(rangeTo * 1.1)));
+  if (rangeFrom < light.shadowFrom)
+    patch.push(...replace(`/lights/${id}/shadowFrom`, Number((rangeFrom * 0.9).toPrecision(2))));
+  return patch.length > 0 ? { title: words.remedy.range(light.name), patch, sideEffect: words.side.light } : null;
+}
+
+/** To two figures, never below. */
+function roundUp(value: number): number {
+  const step = 10 ** (Math.floor(Math.log10(value)) - 1);
+  return Number((Math.ceil(value / step) * step).toPrecision(2));
 }
 
 /** Objects that something passes, with the reason that lets most rays through; those that let most through first. */

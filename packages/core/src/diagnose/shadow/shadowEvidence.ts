@@ -2,9 +2,17 @@
 import { luminance } from '../../color/index.ts';
 import { findChannel, planeSum, type Picture, type Region } from '../../image/index.ts';
 import { penumbra, type ShotDocument } from '../../scene/index.ts';
-import { number, text, type BarsEvidence, type Cell, type ChecklistEvidence, type TableEvidence } from '../evidence.ts';
+import {
+  number,
+  text,
+  type BarsEvidence,
+  type Cell,
+  type ChecklistEvidence,
+  type MapEvidence,
+  type TableEvidence,
+} from '../evidence.ts';
 import { groupWords } from '../noise/noiseBy.ts';
-import { ENDS, REASONS, type LightChain } from './lightChain.ts';
+import { ENDS, REASONS, type LightAnswer, type LightChain } from './lightChain.ts';
 import { lightReference, SHADOW_FAULTS, stoppedBy, type ShadowCause } from './shadowCauses.ts';
 import { words } from './words.ts';
 
@@ -60,6 +68,27 @@ export function betweenTable({ answers, places }: LightChain, document: ShotDocu
   return { type: 'table', id: 'between', title: words.between, source: words.chainSource(places), columns: words.betweenColumns, rows: shown }; // prettier-ignore
 }
 
+/** What becomes of one light at each look: categories on the picture. */
+export function lightMap({ region, step }: LightChain, { id, light, map }: LightAnswer): MapEvidence {
+  const columns = Math.max(1, Math.ceil((region.width - Math.floor(step / 2)) / step));
+  const seen = ENDS.filter((_, i) => map.includes(i));
+  const categories = seen.map((end, i) => ({ label: words.ends[end], colour: `series${i}` }));
+  return {
+    type: 'map',
+    id: `map-${id}`,
+    title: words.map(light.name),
+    source: words.chainSource(map.filter((end) => end >= 0).length),
+    unit: '',
+    region,
+    tile: step,
+    columns,
+    rows: map.length / columns,
+    values: map.map((end) => (end < 0 ? 0 : 1)),
+    leading: map.map((end) => (end < 0 ? -1 : seen.indexOf(ENDS[end]))),
+    categories,
+  };
+}
+
 const objectLink = (document: ShotDocument, id: string): Cell => ({ type: 'link', text: document.objects[id].name, to: { type: 'object', id, name: document.objects[id].name } }); // prettier-ignore
 
 const PASSED: Record<(typeof SHADOW_FAULTS)[number], string> = {
@@ -67,6 +96,10 @@ const PASSED: Record<(typeof SHADOW_FAULTS)[number], string> = {
   clear: 'Nothing clear lets shadow rays through',
   hole: 'Nothing between is cut out by its opacity',
   back: 'No single-sided object turns its back to this place',
+  range: 'What stands between lies within the range of shadows',
+  clipped: 'The camera cuts nothing off here',
+  coarse: 'Flat faces face the lights where smooth normals do',
+  doubled: 'No two lights stand in one place',
   lightWithout: 'The lights cast shadows',
   placeWithout: 'What is seen here receives shadows',
   tinted: 'Shadow colors are black',

@@ -1,4 +1,6 @@
 // All wording of the shadow diagnosis.
+import type { Light } from '../../scene/index.ts';
+import type { Reference } from '../reference.ts';
 import { finePercent, formatNumber, inL, percent } from '../units.ts';
 import type { ChainEnd, PassReason } from './lightChain.ts';
 
@@ -14,8 +16,24 @@ export const words = {
   open: (light: string) => `Nothing stands between this region and ${light}: its shadows fall elsewhere.`,
   shadow: (light: string, share: number, by: string, contrast: number | null) =>
     `${by} throws a shadow of ${light} on ${percent(share)} of this region${contrast === null ? '' : `, ${inL(contrast)} deep`}.`,
-  passes: (name: string, light: string, share: number, reason: PassReason) =>
+  passes: (name: string, light: string, share: number, reason: Exclude<PassReason, 'range'>) =>
     `${name} stands between ${light} and ${percent(share)} of this region, ${WHY[reason]}.`,
+  outOfRange: (
+    name: string,
+    light: Pick<Light, 'name' | 'shadowFrom' | 'shadowTo'>,
+    from: number,
+    to: number,
+    share: number,
+  ) =>
+    `${name} stands ${span(from, to)} from ${percent(share)} of this region, and ${light.name} throws the shadows of what stands ${rangeWords(light)} alone.`,
+  coarse: (name: string, light: string, share: number) =>
+    `The faces of ${name} are coarse: on ${percent(share)} of this region its smooth normals face ${light} while its flat faces turn away from it, which leaves a hard, stepped edge.`,
+  doubled: (name: string, other: string) =>
+    `${name} stands where ${other} stands and shines the same way: all light and all shadows of both are there twice.`,
+  clipped: (side: 'near' | 'far', at: number, reached: number, share: number, names: string) =>
+    `The camera shows nothing ${side === 'far' ? 'beyond' : 'within'} ${metres(at)}: ${percent(Math.max(share, 0.01))} of this region would show ${names}, ${side === 'far' ? 'up to' : 'from'} ${metres(reached)} away.`,
+  listOf: (about: Reference[]) => about.flatMap((r) => ('name' in r ? [r.name] : [])).join(', '),
+  hiddenCaster: (name: string) => `${name}, which the camera does not show,`,
   lightWithout: (light: string, share: number) =>
     `${light} is set to cast no shadows; something stands in its way for ${percent(share)} of this region.`,
   placeWithout: (name: string, share: number) =>
@@ -38,6 +56,10 @@ export const words = {
     clear: (name: string) => `Shadow rays pass ${name}, which is clear`,
     hole: (name: string) => `${name} is cut out by its opacity`,
     back: (name: string) => `${name} is single-sided, and turns its back to this place`,
+    range: (light: string) => `What stands here lies outside of the shadow range of ${light}`,
+    coarse: (name: string) => `The faces of ${name} are too coarse for its smooth normals`,
+    doubled: (name: string, other: string) => `${name} doubles ${other}`,
+    clipped: (side: 'near' | 'far', names: string) => `The ${side} distance of the camera cuts off ${names}`,
     lightWithout: (light: string) => `${light} casts no shadows`,
     placeWithout: (name: string) => `${name} receives no shadows`,
     tinted: (light: string) => `A shadow color that lets ${light} through`,
@@ -53,6 +75,11 @@ export const words = {
     bothSides: (name: string) => `Show both sides of ${name}`,
     blackShadow: (light: string) => `Set the shadow color of ${light} to black`,
     link: (light: string) => `Link ${light} to what is seen here`,
+    range: (light: string) => `Widen the shadow range of ${light}`,
+    finer: (name: string) => `Subdivide ${name} twice`,
+    putOut: (light: string) => `Put out ${light}`,
+    clip: (side: 'near' | 'far', to: number) => `Set the ${side} distance of the camera to ${metres(to)}`,
+    remove: (name: string) => `Let ${name} cast no shadows`,
     reach: (light: string, to: number) => `Set the reach of ${light} to ${metres(to)}`,
     smaller: (light: string) => `Make ${light} a quarter of its size`,
     lessOf: (fill: string) => `Lower ${fill} by 2 EV`,
@@ -67,8 +94,12 @@ export const words = {
     brighter: 'All that it lights grows brighter.',
     darker: 'All that it lights grows darker.',
     back: 'Its back is seen by the camera as well.',
+    rounder: 'Its outline becomes rounder, and its corners as well unless they are creased.',
+    clip: 'It shows in the whole frame.',
+    unwanted: 'For a shadow that should not be here: it is gone everywhere.',
   },
 
+  map: (light: string) => `What becomes of ${light} at each place`,
   lights: 'Each light, and what becomes of it here',
   lightColumns: ['light', 'answer', 'region', 'stopped by', 'soft edge'],
   stopped: (answer: string, depth: number) => `${answer}, ${percent(depth)} stopped`,
@@ -78,6 +109,7 @@ export const words = {
     beyondReach: 'beyond its reach',
     outsideCone: 'outside of its cone',
     facesAway: 'faces away',
+    flatFaceAway: 'its flat face turns away',
     open: 'lit, nothing between',
     lightWithout: 'casts no shadows',
     placeWithout: 'receives no shadows',
@@ -89,7 +121,7 @@ export const words = {
     `computed: rays from ${places} places of this region to each light, nine for a light with a size`,
   between: 'What stands between',
   betweenColumns: ['object', 'light', 'rays stopped', 'rays that pass', 'why'],
-  why: { flag: 'casts no shadows', clear: 'clear', hole: 'cut out by opacity', back: 'its back is not there' } satisfies Record<PassReason, string>, // prettier-ignore
+  why: { flag: 'casts no shadows', clear: 'clear', hole: 'cut out by opacity', back: 'its back is not there', range: 'outside of the shadow range' } satisfies Record<PassReason, string>, // prettier-ignore
   fill: 'Light of this region by group',
   fillSource: 'measured in the layers of the groups',
   checks: 'Checks of the shadow',
@@ -99,9 +131,15 @@ export const words = {
   share: finePercent,
 };
 
-const WHY: Record<PassReason, string> = {
+const WHY: Record<Exclude<PassReason, 'range'>, string> = {
   flag: 'and is set to cast no shadows',
   clear: 'and shadow rays pass it, because it is clear',
   hole: 'and is cut out there by its opacity',
   back: 'with its back to it, and its back is not there: it is single-sided',
 };
+
+const span = (from: number, to: number) => (to < 1.2 * from ? metres(to) : `${metres(from)} to ${metres(to)}`);
+function rangeWords({ shadowFrom, shadowTo }: Pick<Light, 'shadowFrom' | 'shadowTo'>): string {
+  if (shadowTo === 0) return `farther than ${metres(shadowFrom)}`;
+  return shadowFrom === 0 ? `nearer than ${metres(shadowTo)}` : `${metres(shadowFrom)} to ${metres(shadowTo)} away`;
+}
