@@ -38,6 +38,30 @@ describe('shadow', function () {
     await keepPicture(page, 'shadow-filled');
   });
 
+  it('the mast stands beyond the range of shadows, and the lamp is linked elsewhere: drawn on the picture', async () => {
+    await page.keyboard.press('Escape');
+    await markRegion(page, FRAME, [0.19, 0.83], [0.84, 0.98]);
+    await shown('mark-shadow').click();
+    await shown('explain').click();
+    await page.locator(`${test('summary')}:has-text("mast stands")`).waitFor();
+    expect(await textOf(page, test('summary'))).to.match(/evening sun throws the shadows of what stands nearer than 12 m alone/); // prettier-ignore
+    expect(await textOf(page, test('summary'))).to.match(/lies 9\.08 km from the origin/);
+    for (const id of ['range:evening-sun', 'notLinked:work-lamp', 'origin']) await shown(`remedy-${id}`).waitFor();
+    await shown('evidence-map-evening-sun').waitFor();
+    await shown('evidence-scale').waitFor();
+    await keepPicture(page, 'shadow-range');
+  });
+
+  it('the hop poles at the horizon are cut off by the far distance of the camera', async () => {
+    await page.keyboard.press('Escape');
+    await markRegion(page, FRAME, [0.1, 0.19], [0.9, 0.27]);
+    await shown('mark-shadow').click();
+    await shown('explain').click();
+    await page.locator(`${test('summary')}:has-text("shows nothing beyond 430 m")`).waitFor();
+    expect(await textOf(page, test('summary'))).to.contain('hop poles');
+    await shown('remedy-clipped:far').waitFor();
+  });
+
   it('the hive is let to cast its shadow; the region grows as dark as was predicted, and it is kept', async () => {
     await shown('defect-1').click();
     await shown('cause-flag:hive-2').waitFor();

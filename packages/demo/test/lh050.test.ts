@@ -1,4 +1,4 @@
-// The yard shows its three faults to the shadow diagnosis, each where it is looked for.
+// The yard shows its faults to the shadow diagnosis, each where it is looked for.
 import { expect } from 'chai';
 import { lightChain } from '@dusting/core/diagnose';
 import { compileScene } from '@dusting/core/render';
@@ -26,9 +26,17 @@ describe('LH-050, the apiary yard', () => {
     expect(passed).to.have.include('hive-2');
     // right of the skep
     const skep = await ask(222, 142, 60, 8);
-    const [first, second] = skep.answers;
+    const [first, second] = ['evening-sun', 'second-sun'].map((id) => skep.answers.find((answer) => answer.id === id)!);
     expect(first.ends.shadow / skep.places).to.be.above(0.4);
     expect(second.ends.open / skep.places).to.be.above(0.9);
+    // the shadow of the mast would cross the foreground
+    const front = await ask(60, 150, 200, 28);
+    const answerOf = (id: string) => front.answers.find((answer) => answer.id === id)!;
+    const [evening, lamp] = [answerOf('evening-sun'), answerOf('work-lamp')];
+    const mast = evening.between.get(scene.objectIds.indexOf('mast'))!;
+    expect(mast.passes.range).to.be.above(100);
+    expect(mast.stops).to.equal(0);
+    expect(lamp.ends.notLinked).to.equal(front.places);
     const fence = await ask(0, 66, 320, 34);
     expect(fence.answers.some(({ ends }) => ends.placeWithout > 0)).to.equal(true);
   });

@@ -27,6 +27,7 @@ export type DiagnosisState = (typeof DIAGNOSIS_STATES)[number];
 export interface Diagnosis {
   kind: DefectKind;
   region: Region;
+  /** Sentences with numbers; each on a line of its own where they are many. */
   summary: string;
   /** Worst first. */
   causes: Cause[];

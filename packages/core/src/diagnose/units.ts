@@ -29,8 +29,12 @@ export const UNITS = {
   ms: (v: number) => `${plainNumber(v)} ms`,
   bytes: inMegabytes,
   count: whole,
-  px: (v: number) => `${whole(v)} px`,
-  m: (v: number) => (v !== 0 && Math.abs(v) < 0.1 ? `${plainNumber(v * 1000)} mm` : `${plainNumber(v)} m`),
+  px: (v: number) => `${v > 0 && v < 0.1 ? Number(v.toPrecision(1)) : v >= 100 ? Math.round(v) : whole(v)} px`,
+  m: (v: number) => {
+    const size = Math.abs(v);
+    if (size >= 1e4) return `${Number((v / 1000).toPrecision(3))} km`;
+    return size > 0 && size < 0.1 ? `${plainNumber(v * 1000)} mm` : `${plainNumber(v)} m`;
+  },
   EV: (v: number) => `${v > 0 ? '+' : ''}${v.toFixed(v === Math.round(v) ? 0 : 1)} EV`,
 } as const;
 export type Unit = keyof typeof UNITS;

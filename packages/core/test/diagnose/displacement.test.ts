@@ -59,7 +59,7 @@ describe('displacement diagnosis', function () {
   const dots = paintMap(ring(), SIZE, waves(16));
   const STRONGER = { displacement_scale: 0.1 };
   const faults: [name: string, wish: Wish, cause: string | null, words: RegExp][] = [
-    ['as it should be', {}, null, /Nothing was found that is wrong with the displacement of wreath\. wreath moves by/],
+    ['as it should be', {}, null, /Nothing was found that is wrong with the displacement of wreath\.\swreath moves by/],
     ['too few faces', { map: dots, flags: { subdivisionLevels: 1 } }, 'coarse:o0', /wreath has too few faces: level 1 shows \d+ % of the map's detail, level \d \d+ %/],
     ['a scale ten times too strong', { surface: { displacement_scale: 0.4 } }, 'strong:o0', /wreath moves by 0\.159 m, 1\d % of its size/],
     ['a neutral value of 0', { surface: { displacement_neutral: 0 } }, 'neutral:o0', /The whole of wreath swells by 10 mm: the map rests at 0\.5 \(most of it\), and the neutral value is 0\./],

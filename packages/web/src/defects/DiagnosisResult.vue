@@ -38,7 +38,9 @@ function drawPath(positions: number[][]) {
 </script>
 
 <template>
-  <p class="summary" data-test="summary">{{ result.summary }}</p>
+  <div class="summary" data-test="summary">
+    <p v-for="line in result.summary.split('\n')" :key="line">{{ line }}</p>
+  </div>
   <FindingLine v-for="other in result.others" :key="other.id" :finding="other" data-test="other" @go="goTo">
     <Button
       v-if="other.kind && DIAGNOSES[other.kind]"
@@ -95,8 +97,10 @@ function drawPath(positions: number[][]) {
 
 <style scoped>
 .summary {
+  display: grid;
+  gap: 7px;
   font-size: 14.5px;
-  line-height: 1.45;
+  line-height: 1.4;
 }
 h3 {
   font-weight: 600;

@@ -48,7 +48,7 @@ export async function diagnoseDisplacement(context: DiagnosisContext): Promise<D
   const { document } = scene;
   const covered = await coverage(compiled, document, settings, region, pause);
   const measured: Record<string, number> = {};
-  const done = (sentences: string[], rest: Partial<Diagnosis> = {}): Diagnosis => ({ kind: 'displacement', region, summary: sentences.join(' '), causes: [], evidence: [], remedies: [], measured, ...rest }); // prettier-ignore
+  const done = (sentences: string[], rest: Partial<Diagnosis> = {}): Diagnosis => ({ kind: 'displacement', region, summary: sentences.join('\n'), causes: [], evidence: [], remedies: [], measured, ...rest }); // prettier-ignore
   if (covered.seen === 0) return done([words.nothingSeen]);
 
   const readings: ObjectReading[] = [];

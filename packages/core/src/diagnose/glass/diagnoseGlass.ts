@@ -50,7 +50,7 @@ export async function diagnoseGlass(context: DiagnosisContext): Promise<Diagnosi
   const map = await interfaceMap(compiled, settings, region, context.pause, (share) => report(0.2 * share, words.walking)); // prettier-ignore
   const pixels = region.width * region.height;
   const measured: Record<string, number> = { glassPixels: map.glass, pixels };
-  const done = (sentences: string[], rest: Pick<Diagnosis, 'causes' | 'evidence' | 'remedies'>): Diagnosis => ({ kind: 'glass', region, summary: sentences.join(' '), measured, ...rest }); // prettier-ignore
+  const done = (sentences: string[], rest: Pick<Diagnosis, 'causes' | 'evidence' | 'remedies'>): Diagnosis => ({ kind: 'glass', region, summary: sentences.join('\n'), measured, ...rest }); // prettier-ignore
   if (map.glass === 0) return done([words.noGlass(pixels)], { causes: [], evidence: [], remedies: [] });
 
   report(0.2, words.checking);

@@ -6,7 +6,7 @@
 import { InputError } from '../../formats/index.ts';
 import { intersectRegions } from '../../image/index.ts';
 import { channelSafe } from '../../render/index.ts';
-import type { Patch, ShotDocument } from '../../scene/index.ts';
+import { moveShot, scaleShot, type Patch, type ShotDocument } from '../../scene/index.ts';
 import type { Cause, Diagnosis, DiagnosisContext } from '../contract.ts';
 import { groupWords } from '../noise/noiseBy.ts';
 import { regionCuts } from '../limits/regionCuts.ts';
@@ -18,7 +18,8 @@ import type { Remedy } from '../remedy.ts';
 import { clipping } from './clipping.ts';
 import { ENDS, lightChain, type ChainEnd, type LightAnswer } from './lightChain.ts';
 import { clippingCauses, lightReference, NOTABLE, shadowCauses, stoppedBy, type ShadowCause } from './shadowCauses.ts';
-import { betweenTable, checksOf, fillBars, fillOf, lightMap, lightTable } from './shadowEvidence.ts';
+import { placeAndScale, type PlaceAndScale } from './placeAndScale.ts';
+import { betweenTable, checksOf, fillBars, fillOf, lightMap, lightTable, scaleTable } from './shadowEvidence.ts';
 import { words } from './words.ts';
 
 /** L* by which a remedy must change the region to count as a cause. */
@@ -29,6 +30,8 @@ const READABLE = 6;
 const MOST = 6;
 const MOST_LIGHTS = 3;
 const MOST_MAPS = 2;
+/** Metres from the origin: beyond it single precision is coarser than 0.1 mm (2^10 m: 2^-13 m). */
+const FAR_AWAY = 1000;
 /** Objects of a light whose shadows are offered to be taken away. */
 const MOST_CASTERS = 2;
 /** What a map need not show. */
@@ -45,7 +48,7 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   const { document } = scene;
   const chain = await lightChain(compiled, document, settings, region, context.pause, (share) => report(0.2 * share, words.asking)); // prettier-ignore
   const measured: Record<string, number> = { places: chain.places };
-  const done = (sentences: string[], rest: Partial<Diagnosis> = {}): Diagnosis => ({ kind: 'shadow', region, summary: sentences.join(' '), causes: [], evidence: [], remedies: [], measured, ...rest }); // prettier-ignore
+  const done = (sentences: string[], rest: Partial<Diagnosis> = {}): Diagnosis => ({ kind: 'shadow', region, summary: sentences.join('\n'), causes: [], evidence: [], remedies: [], measured, ...rest }); // prettier-ignore
   const cutOff = clippingCauses(clipping(compiled, settings, region), compiled, document);
   if (cutOff.length === 0 && chain.places === 0) return done([words.nothingSeen]);
   if (cutOff.length === 0 && chain.answers.length === 0) return done([words.noLights]);
@@ -98,12 +101,15 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   // where nothing keeps shadows away, one that is there may be what is wrong
   const casters = ranked.length + uncurable.length === 0 ? [...new Set(shaded.flatMap((answer) => stoppedBy(answer).slice(0, MOST_CASTERS)))] : []; // prettier-ignore
   const removals = casters.map((number) => removalOf(compiled.objectIds[number], document));
-  const without = await run(removals, 0.9, 1);
+  const scale = placeAndScale(compiled, document);
+  const moves = wholeMoves(scale, document);
+  const without = await run([...removals, ...moves], 0.9, 1);
 
   const sentences = [...ranked.map(({ cause }) => cause.text), ...uncurable.map(({ text }) => text)];
   for (const [i, answer] of shaded.entries())
     if (depths[i] >= READABLE) sentences.push(words.shadow(answer.light.name, answer.ends.shadow / chain.places, casterName(document.objects[compiled.objectIds[stoppedBy(answer)[0]]]), depths[i])); // prettier-ignore
   if (sentences.length === 0) sentences.push(...quiet(chain.answers, chain.places));
+  sentences.push(...moves.map(({ text }) => text));
   return done(sentences, {
     causes: ranked.map(({ cause, moved }): Cause => ({ id: cause.id, title: cause.title, share: lacking.has(cause) ? null : moved / all, about: cause.about, evidence: ['lights', 'between', 'checks'] })), // prettier-ignore
     evidence: [
@@ -112,15 +118,13 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
       betweenTable(chain, document, compiled.objectIds),
       ...mapped(chain.answers).map((answer) => lightMap(chain, answer)),
       ...(fill.length > 0 ? [fillBars(fill)] : []),
+      scaleTable(scale, document),
       rehearsedPictures('cures', words.cures, [before, ...cured, ...unshaded, ...without]),
       rehearsalTable('curesTable', words.curesTable, before, [...cured, ...unshaded, ...without]),
     ],
     remedies: [
       ...ranked.map(({ cause, effects }): Remedy => ({ id: cause.id, ...cause.cure!, effects })),
-      ...removals.map((removal, i): Remedy => ({
-        ...removal,
-        effects: rehearsalEffects(before, without[i], seconds, cuts),
-      })),
+      ...[...removals, ...moves].map(({ id, patch, sideEffect, title }, i): Remedy => ({ id, title, patch, sideEffect, effects: rehearsalEffects(before, without[i], seconds, cuts) })), // prettier-ignore
     ],
   });
 }
@@ -131,6 +135,17 @@ const casterName = ({ name, seenByCamera }: ShotDocument['objects'][string]) => 
 function removalOf(id: string, document: ShotDocument): Omit<Remedy, 'effects'> {
   const patch: Patch = [{ op: 'replace', path: `/objects/${id}/castsShadows`, value: false }];
   return { id: `remove:${id}`, title: words.remedy.remove(document.objects[id].name), patch, sideEffect: words.side.unwanted }; // prettier-ignore
+}
+
+/** What brings a scene to where and to the size that numbers are good for: nothing on the picture moves. */
+function wholeMoves(scale: PlaceAndScale, document: ShotDocument): (Omit<Remedy, 'effects'> & { text: string })[] {
+  const { away, middle, spacing, spacingPixels, median, unit } = scale;
+  const found: (Omit<Remedy, 'effects'> & { text: string })[] = [];
+  if (away > FAR_AWAY)
+    found.push({ id: 'origin', title: words.toOrigin, patch: moveShot(document, middle.map((v) => -Math.round(v))), sideEffect: words.sameView, text: words.farAway(away, spacing, spacingPixels) }); // prettier-ignore
+  if (unit)
+    found.push({ id: 'unit', title: words.toUnit(unit.name), patch: scaleShot(document, unit.factor), sideEffect: words.sameView, text: words.unlikely(median, unit.name, median * unit.factor) }); // prettier-ignore
+  return found;
 }
 
 /** The lights that have most to say here, beyond lit and turned away. */

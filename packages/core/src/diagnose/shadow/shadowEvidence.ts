@@ -13,6 +13,7 @@ import {
 } from '../evidence.ts';
 import { groupWords } from '../noise/noiseBy.ts';
 import { ENDS, REASONS, type LightAnswer, type LightChain } from './lightChain.ts';
+import type { PlaceAndScale } from './placeAndScale.ts';
 import { lightReference, SHADOW_FAULTS, stoppedBy, type ShadowCause } from './shadowCauses.ts';
 import { words } from './words.ts';
 
@@ -66,6 +67,31 @@ export function betweenTable({ answers, places }: LightChain, document: ShotDocu
   );
   const shown = rows.sort((a, b) => b.rays - a.rays).slice(0, MOST_ROWS).map(({ cells }) => cells); // prettier-ignore
   return { type: 'table', id: 'between', title: words.between, source: words.chainSource(places), columns: words.betweenColumns, rows: shown }; // prettier-ignore
+}
+
+export function scaleTable(found: PlaceAndScale, document: ShotDocument): TableEvidence {
+  const { scaleRows } = words;
+  const row = (what: keyof typeof scaleRows, value: Cell, pixels: Cell, which: Cell): Cell[] => [text(scaleRows[what]), value, pixels, which]; // prettier-ignore
+  const sized = (what: 'smallest' | 'largest') => row(what, number(found[what].size, 'm'), number(found[what].pixels, 'px'), objectLink(document, found[what].id)); // prettier-ignore
+  const counted = (what: 'mirrored' | 'sheared' | 'farPivots') => (found[what].length === 0 ? [] : [row(what, number(found[what].length, 'count'), text(''), objectLink(document, found[what][0]))]); // prettier-ignore
+  const rows = [
+    row('away', number(found.away, 'm'), text(''), text('')),
+    row('spacing', number(found.spacing, 'm'), number(found.spacingPixels, 'px'), text('')),
+    row('median', number(found.median, 'm'), text(''), text('')),
+    sized('smallest'),
+    sized('largest'),
+    ...counted('mirrored'),
+    ...counted('sheared'),
+    ...counted('farPivots'),
+  ];
+  return {
+    type: 'table',
+    id: 'scale',
+    title: words.scale,
+    source: words.scaleSource,
+    columns: words.scaleColumns,
+    rows,
+  };
 }
 
 /** What becomes of one light at each look: categories on the picture. */

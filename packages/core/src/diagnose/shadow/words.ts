@@ -100,6 +100,27 @@ export const words = {
   },
 
   map: (light: string) => `What becomes of ${light} at each place`,
+  farAway: (away: number, spacing: number, pixels: number) =>
+    `The scene lies ${Number((away / 1000).toPrecision(3))} km from the origin, where single precision is ${metres(spacing)} coarse, ${formatNumber(pixels, 'px')} of this shot: meshes that are stored there, and programs that place by it, shake and leak by as much.`,
+  unlikely: (median: number, unit: string, likely: number) =>
+    `The middle object of the scene measures ${metres(median)}: if the file was in ${unit}, it would be ${metres(likely)} (a guess by common sizes).`,
+  scale: 'Scale, place and transforms',
+  scaleSource: 'computed from the boxes of the objects, their transforms and the camera',
+  scaleColumns: ['what', 'value', 'on the picture', 'which'],
+  scaleRows: {
+    away: 'distance from the origin',
+    spacing: 'between two numbers of single precision there',
+    median: 'size of the middle object',
+    smallest: 'smallest object',
+    largest: 'largest object',
+    mirrored: 'mirrored objects',
+    sheared: 'sheared objects',
+    farPivots: 'objects far from the point that they are placed by',
+  },
+  toOrigin: 'Move the whole scene to the origin',
+  toUnit: (unit: string) => `Read the whole scene in ${unit}`,
+  sameView: 'Objects, lights and cameras move together; the picture stays the same.',
+
   lights: 'Each light, and what becomes of it here',
   lightColumns: ['light', 'answer', 'region', 'stopped by', 'soft edge'],
   stopped: (answer: string, depth: number) => `${answer}, ${percent(depth)} stopped`,
