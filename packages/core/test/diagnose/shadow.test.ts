@@ -3,12 +3,14 @@
 // arrives), and the soft edge of a sun, 2 d tan(angle / 2).
 import { expect } from 'chai';
 import { lightness } from '@dusting/core/color';
-import { effectOf, evidenceText, lightChain } from '@dusting/core/diagnose';
+import { effectOf, evidenceText, lightChain, type TableEvidence } from '@dusting/core/diagnose';
 import type { MeshData } from '@dusting/core/formats';
 import { frameOf } from '@dusting/core/render';
 import { patchShot, penumbra, SURFACE_DEFAULTS, type Light, type Patch } from '@dusting/core/scene';
+import { arrival } from '../../src/diagnose/shadow/arrival.ts';
+import { towardLight } from '../../src/diagnose/shadow/lightPoints.ts';
 import { contextOf, explained, failedChecks, renderShot } from '../diagnosisBench.ts';
-import { compileTest, GLASS, makeShot, MATT, slab, sphere, square, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
+import { compileTest, GLASS, makeShot, MATT, renderTest, slab, sphere, square, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
 
 const moved = (mesh: MeshData, x: number): MeshData => ({ ...mesh, positions: mesh.positions.map((v, i) => (i % 3 === 0 ? v + x : v)) }); // prettier-ignore
 const floor: TestObject = { mesh: square(20), surface: MATT };
@@ -63,6 +65,66 @@ describe('shadow diagnosis', function () {
       const { high, low } = effectOf(remedy, 'luminance')!;
       expect(tried(remedy.patch), remedy.title).to.be.within(low - 0.01, high + 0.01);
     });
+
+  it('a shadow in a white room is filled by what comes from its walls', async () => {
+    const white = { ...MATT, base_color: [0.93, 0.93, 0.93] };
+    const room: TestObject[] = [
+      { mesh: slab(2, -0.01, 2.4), surface: white, flags: { seenByCamera: false } },
+      { mesh: moved(slab(0.3, 0.8, 0.85), 0.4), surface: white, flags: { seenByCamera: false } },
+    ];
+    const globe: Partial<Light> = {
+      ...lamp,
+      radius: 0.05,
+      strength: 100,
+      transform: [1, 0, 0, 0.8, 0, 1, 0, 0, 0, 0, 1, 2],
+    };
+    const of = scene(room, [globe], {
+      environment: {},
+      settings: { depth: { diffuse: 12, specular: 1, transmission: 0, volume: 0, total: 14 } },
+    });
+    const { result, tried } = await diagnosed({ ...of, objects: [{ ...floor, surface: white }, ...room] });
+    expect(result.summary).to.match(
+      /The shadow of lamp is only [\d.]+ L\* deep here: indirect diffuse \(\d+ % of the light here\) fills it/,
+    );
+    expect(result.causes.map(({ id }) => id)).to.deep.equal(['filled:l0']);
+    const [{ patch, ...remedy }] = result.remedies;
+    expect(patch).to.deep.equal([{ op: 'replace', path: '/final/depth/diffuse', value: 1 }]);
+    const { high, low } = effectOf({ patch, ...remedy }, 'luminance')!;
+    expect(tried(patch)).to.be.within(low - 0.01, high + 0.01);
+  });
+
+  it('of 200 lights the ten that matter are listed, and what the others bring together', async () => {
+    const place = (x: number, z: number) => [1, 0, 0, x, 0, 1, 0, 0.1, 0, 0, 1, z];
+    const small = Array.from({ length: 200 }, (_, i): Partial<Light> => ({ ...lamp, name: `lamp ${i}`, kind: 'point', strength: i < 9 ? 5 : 0.01, transform: place(i / 40 - 2, 2) })); // prettier-ignore
+    const { result } = await diagnosed(scene([caster], [...small, sun], { settings: { width: 12, height: 12 } }));
+    const table = result.evidence.find(({ id }) => id === 'lights') as TableEvidence;
+    const names = table.rows.map(([cell]) => (cell.type === 'number' ? '' : 'text' in cell ? cell.text : ''));
+    expect(new Set(names.slice(0, -1))).to.have.property('size', 10);
+    expect(names).to.include('sun');
+    expect(names.at(-1)).to.equal('191 more');
+    const shares = table.rows.flatMap(([, cell]) => (cell.type === 'number' ? [cell.value] : []));
+    expect(shares.reduce((sum, v) => sum + v, 0)).to.be.closeTo(1, 1e-9);
+    expect(shares.at(-1)).to.be.within(0.001, 0.1);
+  });
+
+  it('what a light would bring is what it brings where nothing stands between', () => {
+    const bare = {
+      width: 8,
+      height: 8,
+      pixelSamples: 64,
+      depth: { diffuse: 1, specular: 0, transmission: 0, volume: 0, total: 4 },
+    };
+    const high = [1, 0, 0, 0.3, 0, 1, 0, 0, 0, 0, 1, 4];
+    const kinds: Partial<Light>[] = [sun, { kind: 'point', strength: 8, transform: high }, { kind: 'spot', strength: 8, innerCone: 0, outerCone: 30, transform: high }, { kind: 'rectangle', width: 0.2, height: 0.1, strength: 300, transform: high }, { kind: 'disc', radius: 0.1, strength: 300, transform: high }, { kind: 'sphere', radius: 0.1, strength: 300, transform: high }]; // prettier-ignore
+    for (const light of kinds) {
+      const of: TestScene = { objects: [floor], lights: [light], view: 0.01, settings: bare };
+      const { mean } = renderTest(of);
+      const [full] = Object.values(makeShot(of).document.lights);
+      const toward = towardLight(full, [0, 0, 0], 0);
+      const expected = (SURFACE_DEFAULTS.base_color[0] / Math.PI) * arrival(full, toward, toward.direction[2]);
+      expect(mean, light.kind).to.be.closeTo(expected, 0.01 * expected);
+    }
+  });
 
   it('several at once are all named', async () => {
     const { result } = await diagnosed(scene([{ ...caster, flags: { seenByCamera: false, castsShadows: false } }, { ...caster, mesh: moved(slab(0.5, 0.6, 0.65), 0.9) }], [{ ...sun, shadowColor: [0.8, 0.8, 0.8] }])); // prettier-ignore

@@ -5,10 +5,11 @@
 // shadows: the difference is what the shadow takes away.
 import { InputError } from '../../formats/index.ts';
 import { intersectRegions } from '../../image/index.ts';
-import { channelSafe } from '../../render/index.ts';
+import { channelSafe, type Component } from '../../render/index.ts';
 import { moveShot, scaleShot, type Patch, type ShotDocument } from '../../scene/index.ts';
 import type { Cause, Diagnosis, DiagnosisContext } from '../contract.ts';
 import { groupWords } from '../noise/noiseBy.ts';
+import { COMPONENT_NAMES } from '../noise/words.ts';
 import { regionCuts } from '../limits/regionCuts.ts';
 import { AS_IT_IS, rehearsalTable, rehearsedPictures } from '../rehearsal/rehearsalEvidence.ts';
 import { rehearsalEffects, secondsOf } from '../rehearsal/rehearsalEffects.ts';
@@ -19,7 +20,17 @@ import { clipping } from './clipping.ts';
 import { ENDS, lightChain, type ChainEnd, type LightAnswer } from './lightChain.ts';
 import { clippingCauses, lightReference, NOTABLE, shadowCauses, stoppedBy, type ShadowCause } from './shadowCauses.ts';
 import { placeAndScale, type PlaceAndScale } from './placeAndScale.ts';
-import { betweenTable, checksOf, fillBars, fillOf, lightMap, lightTable, scaleTable } from './shadowEvidence.ts';
+import {
+  betweenTable,
+  checksOf,
+  fillBars,
+  fillOf,
+  lightMap,
+  lightTable,
+  scaleTable,
+  wayBars,
+  waysOf,
+} from './shadowEvidence.ts';
 import { words } from './words.ts';
 
 /** L* by which a remedy must change the region to count as a cause. */
@@ -34,6 +45,8 @@ const MOST_MAPS = 2;
 const FAR_AWAY = 1000;
 /** Objects of a light whose shadows are offered to be taken away. */
 const MOST_CASTERS = 2;
+/** Share of the light of a region from which one way fills its shadows. Common practice, no source. */
+const MOSTLY = 0.35;
 /** What a map need not show. */
 const PLAIN = new Set<ChainEnd>(['off', 'open', 'facesAway', 'outsideCone']);
 
@@ -72,12 +85,13 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   /** What each shadow takes away where it falls, L*. */
   const depths = shaded.map((answer, i) => differenceOf(before, unshaded[i]).mean / (answer.ends.shadow / chain.places)); // prettier-ignore
   const fill = fillOf(picture, region);
+  const ways = waysOf(picture, region);
   /** What a filled shadow lacks, L* over the region: its remedy moves lit places as well, which says nothing of it. */
   const lacking = new Map<ShadowCause, number>();
   shaded.forEach((answer, i) => {
     measured[`depth.${answer.id}`] = depths[i];
     if (depths[i] < READABLE && !causes.some(({ fault, id }) => fault === 'soft' && id.endsWith(answer.id))) {
-      const cause = filledCause(answer, depths[i], fill, document);
+      const cause = filledCause(answer, depths[i], { fill, ways }, document, use);
       causes.push(cause);
       curable.push(cause);
       tries.push(cause.cure!);
@@ -118,6 +132,7 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
       betweenTable(chain, document, compiled.objectIds),
       ...mapped(chain.answers).map((answer) => lightMap(chain, answer)),
       ...(fill.length > 0 ? [fillBars(fill)] : []),
+      ...(ways.length > 0 ? [wayBars(ways)] : []),
       scaleTable(scale, document),
       rehearsedPictures('cures', words.cures, [before, ...cured, ...unshaded, ...without]),
       rehearsalTable('curesTable', words.curesTable, before, [...cured, ...unshaded, ...without]),
@@ -167,13 +182,21 @@ function quiet(answers: LightAnswer[], places: number): string[] {
 function filledCause(
   answer: LightAnswer,
   contrast: number,
-  fill: { name: string; share: number }[],
+  { fill, ways }: { fill: { name: string; share: number }[]; ways: { component: Component; share: number }[] },
   document: ShotDocument,
+  use: string,
 ): ShadowCause {
   const { id, light } = answer;
   const nameOf = (group: string) => groupWords(channelSafe(group));
   const other = fill.find(({ name }) => name !== nameOf(light.group));
   const { brighter, lessOf } = words.remedy;
+  // of all the light here, that which came from surface to surface is in every group
+  const indirect = ways.find(({ component }) => component === 'indirectDiffuse')?.share ?? 0;
+  if (indirect > (other?.share ?? 0) && indirect > MOSTLY)
+    return {
+      ...filled(answer, contrast, words.filledBy(COMPONENT_NAMES.indirectDiffuse, indirect)),
+      cure: { title: words.remedy.lessIndirect, patch: [{ op: 'replace', path: `/${use}/depth/diffuse`, value: 1 }], sideEffect: words.side.noIndirect }, // prettier-ignore
+    };
   const lights = Object.entries(document.lights).filter(([, { group }]) => other && nameOf(group) === other.name);
   const { environment } = document;
   const isSky = other && lights.length === 0 && nameOf(environment.group) === other.name;
@@ -181,14 +204,18 @@ function filledCause(
     ? [{ op: 'replace', path: '/environment/strength', value: Number((environment.strength / 4).toPrecision(3)) }]
     : lights.map(([number, { exposure }]) => ({ op: 'replace', path: `/lights/${number}/exposure`, value: exposure - 2 })); // prettier-ignore
   return {
-    id: `filled:${id}`,
-    fault: 'filled',
-    title: words.cause.filled(light.name),
-    text: words.filled(light.name, contrast, other ? `${other.name} (${words.share(other.share)} of the light here)` : null), // prettier-ignore
-    about: [lightReference(answer)],
+    ...filled(answer, contrast, other ? words.filledBy(other.name, other.share) : null),
     cure:
       patch.length > 0
         ? { title: lessOf(other!.name), patch, sideEffect: words.side.darker }
         : { title: brighter(light.name), patch: [{ op: 'replace', path: `/lights/${id}/exposure`, value: light.exposure + 1 }], sideEffect: words.side.brighter }, // prettier-ignore
   };
 }
+
+const filled = (answer: LightAnswer, contrast: number, by: string | null): Omit<ShadowCause, 'cure'> => ({
+  id: `filled:${answer.id}`,
+  fault: 'filled',
+  title: words.cause.filled(answer.light.name),
+  text: words.filled(answer.light.name, contrast, by),
+  about: [lightReference(answer)],
+});

@@ -9,7 +9,12 @@ export const shadowModule: DiagnosisModule = {
   kind: 'shadow',
   title: 'What keeps the shadow away',
   version: 2,
-  requires: { layers: /^(beauty|cut\..*|group\..*|time|rays)$/, scene: 'needed', limit: false },
+  requires: {
+    layers:
+      /^(beauty|cut\..*|group\..*|(direct|indirect)(Diffuse|Specular)|transmission|volume|emission|background|time|rays)$/,
+    scene: 'needed',
+    limit: false,
+  },
   diagnose: diagnoseShadow,
   measure: (picture, region) => {
     const cuts = regionCuts(picture, region);

@@ -3,10 +3,13 @@
 import type { Region } from '../../image/index.ts';
 import { isClear, objectSize, ShadowProbe, type CompiledScene } from '../../render/index.ts';
 import type { Light, RenderSettings, ShotDocument } from '../../scene/index.ts';
+import { arrival } from './arrival.ts';
 import { LIGHT_POINTS, shineCosine, towardLight } from './lightPoints.ts';
 
-/** Places of a region that are asked at most. */
+/** Places of a region that are asked at most, and places times lights. */
 const LOOKS = 900;
+const QUESTIONS = 20_000;
+const LEAST_LOOKS = 100;
 /** What a blocker's own surface is, closer than this share of its size, is not counted as standing between. */
 const OWN_SURFACE = 1e-4;
 
@@ -24,6 +27,8 @@ export interface LightAnswer {
   ends: Record<ChainEnd, number>;
   /** How it ends at each look, row by row, as a place in ENDS; -1 where no surface is seen. */
   map: number[];
+  /** What it would bring with nothing in between, summed over the places: luminance, W/m2. */
+  arrives: number;
   /** Of the places in shadow, how much of the light is stopped there on average: 1 is a core shadow. */
   depth: number;
   /** What stands between, by number of the object: rays that it stops, and that pass it by each reason. */
@@ -64,7 +69,8 @@ export async function lightChain(
   pause: () => Promise<void> = async () => {},
   report: (share: number) => void = () => {},
 ): Promise<LightChain> {
-  const step = Math.ceil(Math.sqrt((region.width * region.height) / LOOKS));
+  const looks = Math.min(LOOKS, Math.max(LEAST_LOOKS, QUESTIONS / Math.max(1, Object.keys(document.lights).length)));
+  const step = Math.ceil(Math.sqrt((region.width * region.height) / looks));
   const probe = new ShadowProbe(scene, settings);
   const reader = new ChainReader(scene, document, settings, probe);
   const answers = Object.entries(document.lights).map(([id, light]) => emptyAnswer(id, light));
@@ -122,6 +128,7 @@ class ChainReader {
       answer.coarse.add(object);
       return count('flatFaceAway');
     }
+    answer.arrives += arrival(light, middle, this.probe.facing(...middle.direction));
     const before = passesOf(answer);
     const stopped = this.stopped(answer, from, true);
     if (stopped === 0) return count(passesOf(answer) > before ? 'passed' : 'open');
@@ -198,7 +205,7 @@ function entryOf({ between }: LightAnswer, object: number) {
 
 function emptyAnswer(id: string, light: Light): LightAnswer {
   const ends = Object.fromEntries(ENDS.map((end) => [end, 0])) as Record<ChainEnd, number>;
-  return { id, light, ends, map: [], depth: 0, between: new Map(), toBlocker: 0, toLight: 0, unlinked: new Set(), without: new Set(), coarse: new Set(), rangeFrom: Infinity, rangeTo: 0, farthest: 0, wouldShade: 0 }; // prettier-ignore
+  return { id, light, ends, map: [], arrives: 0, depth: 0, between: new Map(), toBlocker: 0, toLight: 0, unlinked: new Set(), without: new Set(), coarse: new Set(), rangeFrom: Infinity, rangeTo: 0, farthest: 0, wouldShade: 0 }; // prettier-ignore
 }
 
 function finish(answer: LightAnswer): void {

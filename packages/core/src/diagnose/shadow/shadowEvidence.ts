@@ -11,13 +11,16 @@ import {
   type MapEvidence,
   type TableEvidence,
 } from '../evidence.ts';
+import { COMPONENTS, type Component } from '../../render/index.ts';
 import { groupWords } from '../noise/noiseBy.ts';
+import { COMPONENT_NAMES } from '../noise/words.ts';
 import { ENDS, REASONS, type LightAnswer, type LightChain } from './lightChain.ts';
 import type { PlaceAndScale } from './placeAndScale.ts';
 import { lightReference, SHADOW_FAULTS, stoppedBy, type ShadowCause } from './shadowCauses.ts';
 import { words } from './words.ts';
 
 const MOST_ROWS = 24;
+const MOST_LIGHTS = 10;
 const GROUP = 'group.';
 
 /** Of a region, by light group, the largest first; empty where the picture keeps no groups. */
@@ -36,17 +39,23 @@ export function fillBars(fill: { name: string; share: number }[]): BarsEvidence 
   return { type: 'bars', id: 'fill', title: words.fill, source: words.fillSource, unit: 'share', bars };
 }
 
-/** A row for each answer that a light gives in the region. */
+/** A row for each answer that a light gives in the region, for the lights that matter most; what the others bring is one row. */
 export function lightTable({ answers, places }: LightChain, document: ShotDocument, ids: string[]): TableEvidence {
-  const rows = answers.flatMap((answer) =>
+  const all = answers.reduce((sum, { arrives }) => sum + arrives, 0);
+  const share = ({ arrives }: LightAnswer) => (all > 0 ? arrives / all : 0);
+  // a light that is kept away here matters as well
+  const weight = (answer: LightAnswer) => share(answer) + answer.wouldShade / Math.max(1, places);
+  const sorted = answers.toSorted((a, b) => weight(b) - weight(a));
+  const rows = sorted.slice(0, MOST_LIGHTS).flatMap((answer) =>
     ENDS.filter((end) => answer.ends[end] > 0)
       .sort((a, b) => answer.ends[b] - answer.ends[a])
-      .map((end): Cell[] => {
+      .map((end, i): Cell[] => {
         const shaded = end === 'shadow' || end === 'tinted';
         const [blocker] = shaded ? stoppedBy(answer) : [];
         const width = penumbra(answer.light, Math.max(answer.toLight, 1e-6), answer.toBlocker);
         return [
           { type: 'link', text: answer.light.name, to: lightReference(answer) },
+          i === 0 ? number(share(answer), 'share') : text(''),
           text(shaded ? words.stopped(words.ends[end], answer.depth) : words.ends[end]),
           number(answer.ends[end] / places, 'share'),
           blocker === undefined ? text('') : objectLink(document, ids[blocker]),
@@ -54,7 +63,24 @@ export function lightTable({ answers, places }: LightChain, document: ShotDocume
         ];
       }),
   );
-  return { type: 'table', id: 'lights', title: words.lights, source: words.chainSource(places), columns: words.lightColumns, rows: rows.slice(0, MOST_ROWS) }; // prettier-ignore
+  const rest = sorted.slice(MOST_LIGHTS);
+  if (rest.length > 0) rows.push([text(words.otherLights(rest.length)), number(rest.reduce((sum, answer) => sum + share(answer), 0), 'share'), ...['', '', '', ''].map(text)]); // prettier-ignore
+  return { type: 'table', id: 'lights', title: words.lights, source: `${words.chainSource(places)}; ${words.arrivalSource}`, columns: words.lightColumns, rows }; // prettier-ignore
+}
+
+/** Of a region, the light by how it came to the camera, the largest first; empty where the picture keeps no parts. */
+export function waysOf(picture: Picture, region: Region): { component: Component; share: number }[] {
+  const light = COMPONENTS.map((component) => {
+    const [r, g, b] = [...'RGB'].map((c) => planeSum(picture, findChannel(picture, component, c)?.data, region));
+    return { component, value: luminance(r, g, b) };
+  });
+  const all = light.reduce((sum, { value }) => sum + value, 0);
+  return light.filter(({ value }) => value > 0).map(({ component, value }) => ({ component, share: value / all })).sort((a, b) => b.share - a.share); // prettier-ignore
+}
+
+export function wayBars(ways: { component: Component; share: number }[]): BarsEvidence {
+  const bars = ways.map(({ component, share }) => ({ label: COMPONENT_NAMES[component], value: share, colour: component })); // prettier-ignore
+  return { type: 'bars', id: 'ways', title: words.ways, source: words.waysSource, unit: 'share', bars };
 }
 
 export function betweenTable({ answers, places }: LightChain, document: ShotDocument, ids: string[]): TableEvidence {

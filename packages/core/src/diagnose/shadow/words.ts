@@ -48,6 +48,7 @@ export const words = {
     `${light} makes a soft edge of ${metres(width)}, and what throws the shadow measures ${metres(size)}: on average ${percent(depth)} of its light is stopped, and no core of the shadow is left.`,
   filled: (light: string, contrast: number, fill: string | null) =>
     `The shadow of ${light} is only ${inL(contrast)} deep here${fill === null ? '' : `: ${fill} fills it`}.`,
+  filledBy: (way: string, share: number) => `${way} (${percent(share)} of the light here)`,
   facesAway: (light: string, share: number) => `${percent(share)} of this region faces away from ${light}: that is its dark side, and no shadow.`, // prettier-ignore
   nothing: 'Nothing was found that keeps a shadow away here.',
 
@@ -82,6 +83,7 @@ export const words = {
     remove: (name: string) => `Let ${name} cast no shadows`,
     reach: (light: string, to: number) => `Set the reach of ${light} to ${metres(to)}`,
     smaller: (light: string) => `Make ${light} a quarter of its size`,
+    lessIndirect: 'Follow no light from surface to surface',
     lessOf: (fill: string) => `Lower ${fill} by 2 EV`,
     brighter: (light: string) => `Raise ${light} by 1 EV`,
   },
@@ -93,6 +95,8 @@ export const words = {
     sharper: 'All its shadows and highlights grow sharper; the light stays as strong.',
     brighter: 'All that it lights grows brighter.',
     darker: 'All that it lights grows darker.',
+    noIndirect:
+      'It is the proof of what fills the shadow, rather than a look: all that only indirect light reaches turns black.',
     back: 'Its back is seen by the camera as well.',
     rounder: 'Its outline becomes rounder, and its corners as well unless they are creased.',
     clip: 'It shows in the whole frame.',
@@ -122,7 +126,7 @@ export const words = {
   sameView: 'Objects, lights and cameras move together; the picture stays the same.',
 
   lights: 'Each light, and what becomes of it here',
-  lightColumns: ['light', 'answer', 'region', 'stopped by', 'soft edge'],
+  lightColumns: ['light', 'of all light sent here', 'answer', 'region', 'stopped by', 'soft edge'],
   stopped: (answer: string, depth: number) => `${answer}, ${percent(depth)} stopped`,
   ends: {
     off: 'off',
@@ -140,6 +144,10 @@ export const words = {
   } satisfies Record<ChainEnd, string>,
   chainSource: (places: number) =>
     `computed: rays from ${places} places of this region to each light, nine for a light with a size`,
+  arrivalSource: 'light sent here is that of lights that face this place, from their middles, with nothing in between',
+  otherLights: (count: number) => `${count} more`,
+  ways: 'Light of this region by how it came',
+  waysSource: 'measured in the layers of the components',
   between: 'What stands between',
   betweenColumns: ['object', 'light', 'rays stopped', 'rays that pass', 'why'],
   why: { flag: 'casts no shadows', clear: 'clear', hole: 'cut out by opacity', back: 'its back is not there', range: 'outside of the shadow range' } satisfies Record<PassReason, string>, // prettier-ignore
