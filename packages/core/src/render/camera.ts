@@ -43,6 +43,25 @@ export function cameraNumbers(camera: Camera, settings: RenderSettings): number[
   ];
 }
 
+/**
+ * Where a place of the world lies on the picture, in pixels from its top left corner; null behind the camera.
+ * @param camera the numbers of CAMERA
+ */
+export function pixelOf(
+  camera: ArrayLike<number>,
+  { height, width }: Pick<RenderSettings, 'width' | 'height'>,
+  place: readonly number[],
+): { x: number; y: number } | null {
+  const along = (axis: number) => place.reduce((sum, v, k) => sum + (v - camera[CAMERA.position + k]) * camera[axis + k], 0); // prettier-ignore
+  const depth = along(CAMERA.forward);
+  if (depth <= 0) return null;
+  const scale = camera[CAMERA.orthographic] ? 1 : depth;
+  return {
+    x: (0.5 + along(CAMERA.right) / (2 * scale * camera[CAMERA.halfWidth])) * width,
+    y: (0.5 - along(CAMERA.up) / (2 * scale * camera[CAMERA.halfHeight])) * height,
+  };
+}
+
 /** What a proof keeps of the lens that it was rendered with, so that its blur can be explained later. */
 export interface LensRecord {
   /** Metres. */

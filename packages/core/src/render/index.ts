@@ -1,6 +1,6 @@
 export * from './film.ts';
 export * from './chunks.ts';
-export { CAMERA, lensRecord, type LensRecord } from './camera.ts';
+export { CAMERA, lensRecord, pixelOf, type LensRecord } from './camera.ts';
 export { compileBeside, compileScene, recompileScene, type CompiledScene, type CompileSource } from './compile.ts';
 export type { BlobReader } from './blobReader.ts';
 export { PathTracer } from './pathTracer.ts';
@@ -13,7 +13,7 @@ export { OcclusionProbe } from './occlusionProbe.ts';
 export { ShadowProbe } from './shadowProbe.ts';
 export { isClear, SurfaceLook } from './surfaceLook.ts';
 export { baseShape, displacementOf } from './shapes.ts';
-export { meshSize, objectMesh, objectSize, objectUvs } from './objectShape.ts';
+export { meshSize, objectMesh, objectMiddle, objectSize, objectUvs } from './objectShape.ts';
 export type { FoundLight, PathEvent, PathVertex } from './replay.ts';
 export * from './pathTallies.ts';
 export { EMITTER_GROUP, groupIndex, lightGroups } from './compileLights.ts';

@@ -1,3 +1,4 @@
+import { transformPoint } from '../math/index.ts';
 import type { TriangleMesh } from '../trace/index.ts';
 import type { CompiledScene } from './compile.ts';
 import { MESH, OBJECT } from './compileGeometry.ts';
@@ -22,6 +23,13 @@ export function meshSize({ objects, rays }: CompiledScene, object: number): numb
 /** Diagonal of an object's box, metres; no shorter than it is. */
 export function objectSize(scene: CompiledScene, object: number): number {
   return meshSize(scene, object) * scene.objectStretches[object];
+}
+
+/** Middle of the box of an object's mesh, in world space when the shutter opens. */
+export function objectMiddle({ objects, objectTransforms, rays }: CompiledScene, object: number): number[] {
+  const box = objects[object * OBJECT.stride + OBJECT.mesh] * 6;
+  const middle = [0, 1, 2].map((k) => (rays.meshBoxes[box + k] + rays.meshBoxes[box + 3 + k]) / 2);
+  return transformPoint(objectTransforms.subarray(object * 12, object * 12 + 12), middle);
 }
 
 /** First UVs of an object, 2 numbers a vertex, v downwards; null where its mesh has none. */

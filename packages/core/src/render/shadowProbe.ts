@@ -44,6 +44,23 @@ export class ShadowProbe {
     return gx * dx + gy * dy + gz * dz;
   }
 
+  /**
+   * How far something goes from a place until it meets a surface of another object; Infinity where it meets none.
+   * @param object whose own surface is passed @param direction of length 1
+   */
+  landing([ox, oy, oz]: readonly number[], object: number, [dx, dy, dz]: readonly number[]): number {
+    const { ray } = this;
+    const { hit } = this.look.visibility;
+    Object.assign(ray, { ox, oy, oz, dx, dy, dz, time: 0 });
+    let tMin = 0;
+    for (let met = 0; met < MOST_MET; met++) {
+      if (!this.look.visibility.plainHit(ray, tMin)) return Infinity;
+      if (hit.instance !== object) return hit.t;
+      tMin = hit.t;
+    }
+    return Infinity;
+  }
+
   /** Notes what stands in a direction up to a distance. @param dx, dy, dz of length 1 */
   toward(dx: number, dy: number, dz: number, distance: number): void {
     const { ray, scene, scratch } = this;

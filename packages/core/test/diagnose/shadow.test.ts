@@ -9,6 +9,7 @@ import { frameOf } from '@dusting/core/render';
 import { patchShot, penumbra, SURFACE_DEFAULTS, type Light, type Patch } from '@dusting/core/scene';
 import { arrival } from '../../src/diagnose/shadow/arrival.ts';
 import { towardLight } from '../../src/diagnose/shadow/lightPoints.ts';
+import { shadowFalls } from '../../src/diagnose/shadow/shadowFalls.ts';
 import { contextOf, explained, failedChecks, renderShot } from '../diagnosisBench.ts';
 import { compileTest, GLASS, makeShot, MATT, renderTest, slab, sphere, square, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
 
@@ -91,6 +92,26 @@ describe('shadow diagnosis', function () {
     expect(patch).to.deep.equal([{ op: 'replace', path: '/final/depth/diffuse', value: 1 }]);
     const { high, low } = effectOf({ patch, ...remedy }, 'luminance')!;
     expect(tried(patch)).to.be.within(low - 0.01, high + 0.01);
+  });
+
+  it('where the shadow of a caster falls instead: h / tan(elevation) beside it', async () => {
+    // at a height of 1 m, under a sun at 45 degrees and at 30
+    for (const [degrees, x] of [
+      [45, 0.6],
+      [60, 1.4],
+    ]) {
+      const tall = scene([{ ...caster, mesh: moved(slab(0.05, 0.975, 1.025), x) }], [{ ...sun, transform: turnedBy(degrees) }], { view: 2, settings: { width: 200, height: 200 } }); // prettier-ignore
+      const { compiled, settings } = compileTest(tall);
+      const { document } = makeShot(tall);
+      const region = { x: 0, y: 0, width: 20, height: 20 };
+      const { answers } = await lightChain(compiled, document, settings, region);
+      const [fall] = shadowFalls(compiled, document, settings, region, answers[0]);
+      const tan = Math.tan((degrees * Math.PI) / 180);
+      expect(compiled.objectIds[fall.object]).to.equal('o1');
+      expect(fall.length).to.be.closeTo(Math.hypot(1, tan), 1e-3);
+      // 2 m over 200 pixels, the middle of the picture at 0
+      expect(fall.x).to.be.closeTo(100 + (x - tan) * 100, 1);
+    }
   });
 
   it('of 200 lights the ten that matter are listed, and what the others bring together', async () => {

@@ -23,6 +23,7 @@ import { placeAndScale, type PlaceAndScale } from './placeAndScale.ts';
 import {
   betweenTable,
   checksOf,
+  fallsList,
   fillBars,
   fillOf,
   lightMap,
@@ -31,6 +32,7 @@ import {
   wayBars,
   waysOf,
 } from './shadowEvidence.ts';
+import { shadowFalls } from './shadowFalls.ts';
 import { words } from './words.ts';
 
 /** L* by which a remedy must change the region to count as a cause. */
@@ -116,6 +118,11 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   const casters = ranked.length + uncurable.length === 0 ? [...new Set(shaded.flatMap((answer) => stoppedBy(answer).slice(0, MOST_CASTERS)))] : []; // prettier-ignore
   const removals = casters.map((number) => removalOf(compiled.objectIds[number], document));
   const scale = placeAndScale(compiled, document);
+  const falls = chain.answers
+    .filter(({ arrives, light }) => light.castsShadows && arrives > 0)
+    .sort((a, b) => b.arrives - a.arrives)
+    .slice(0, MOST_MAPS)
+    .map((answer) => fallsList(shadowFalls(compiled, document, settings, region, answer), answer, document, compiled.objectIds)); // prettier-ignore
   const moves = wholeMoves(scale, document);
   const without = await run([...removals, ...moves], 0.9, 1);
 
@@ -130,6 +137,7 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
       lightTable(chain, document, compiled.objectIds),
       checksOf(chain, causes),
       betweenTable(chain, document, compiled.objectIds),
+      ...falls.filter(({ pixels }) => pixels.length > 0),
       ...mapped(chain.answers).map((answer) => lightMap(chain, answer)),
       ...(fill.length > 0 ? [fillBars(fill)] : []),
       ...(ways.length > 0 ? [wayBars(ways)] : []),

@@ -1,6 +1,6 @@
 // How large a shot is, and how far from the origin: what numbers of single precision make of it, and whether its unit is likely.
 import { determinant, quantile } from '../../math/index.ts';
-import { CAMERA, objectSize, type CompiledScene } from '../../render/index.ts';
+import { CAMERA, objectMiddle, objectSize, type CompiledScene } from '../../render/index.ts';
 import type { ShotDocument } from '../../scene/index.ts';
 
 /** Diagonals of objects, metres, between which the median of a shot lies. Common practice, no source. */
@@ -42,8 +42,8 @@ export const singleSpacing = (value: number): number =>
   2 ** (Math.floor(Math.log2(Math.max(Math.abs(value), 2 ** -126))) - 23);
 
 export function placeAndScale(scene: CompiledScene, document: ShotDocument): PlaceAndScale {
-  const { camera, objectIds, objectTransforms } = scene;
-  const middles = objectIds.map((_, i) => [3, 7, 11].map((k) => objectTransforms[i * 12 + k]));
+  const { camera, objectIds } = scene;
+  const middles = objectIds.map((_, i) => objectMiddle(scene, i));
   const sizes = objectIds.map((_, i) => objectSize(scene, i));
   const median = (values: number[]) => quantile(values, 0.5);
   const middle = [0, 1, 2].map((k) => median(middles.map((m) => m[k])));

@@ -9,6 +9,7 @@ import {
   type Cell,
   type ChecklistEvidence,
   type MapEvidence,
+  type PixelsEvidence,
   type TableEvidence,
 } from '../evidence.ts';
 import { COMPONENTS, type Component } from '../../render/index.ts';
@@ -17,10 +18,12 @@ import { COMPONENT_NAMES } from '../noise/words.ts';
 import { ENDS, REASONS, type LightAnswer, type LightChain } from './lightChain.ts';
 import type { PlaceAndScale } from './placeAndScale.ts';
 import { lightReference, SHADOW_FAULTS, stoppedBy, type ShadowCause } from './shadowCauses.ts';
+import type { ShadowFall } from './shadowFalls.ts';
 import { words } from './words.ts';
 
 const MOST_ROWS = 24;
 const MOST_LIGHTS = 10;
+const MOST_FALLS = 12;
 const GROUP = 'group.';
 
 /** Of a region, by light group, the largest first; empty where the picture keeps no groups. */
@@ -81,6 +84,16 @@ export function waysOf(picture: Picture, region: Region): { component: Component
 export function wayBars(ways: { component: Component; share: number }[]): BarsEvidence {
   const bars = ways.map(({ component, share }) => ({ label: COMPONENT_NAMES[component], value: share, colour: component })); // prettier-ignore
   return { type: 'bars', id: 'ways', title: words.ways, source: words.waysSource, unit: 'share', bars };
+}
+
+export function fallsList(
+  falls: ShadowFall[],
+  { id, light }: LightAnswer,
+  document: ShotDocument,
+  ids: string[],
+): PixelsEvidence {
+  const pixels = falls.slice(0, MOST_FALLS).map(({ apart, length, object, x, y }) => ({ x, y, value: Math.round(apart), text: words.fall(document.objects[ids[object]].name, length) })); // prettier-ignore
+  return { type: 'pixels', id: `falls-${id}`, title: words.falls(light.name), source: words.fallsSource, value: { label: words.apart, unit: 'px' }, pixels }; // prettier-ignore
 }
 
 export function betweenTable({ answers, places }: LightChain, document: ShotDocument, ids: string[]): TableEvidence {

@@ -148,6 +148,11 @@ export const words = {
   otherLights: (count: number) => `${count} more`,
   ways: 'Light of this region by how it came',
   waysSource: 'measured in the layers of the components',
+  falls: (light: string) => `Where the shadows of ${light} fall`,
+  fall: (name: string, length: number) => `${name}, ${metres(length)} on`,
+  apart: 'from this region',
+  fallsSource:
+    'computed: from the middle of each object, away from the light; what hides the place from the camera is not asked',
   between: 'What stands between',
   betweenColumns: ['object', 'light', 'rays stopped', 'rays that pass', 'why'],
   why: { flag: 'casts no shadows', clear: 'clear', hole: 'cut out by opacity', back: 'its back is not there', range: 'outside of the shadow range' } satisfies Record<PassReason, string>, // prettier-ignore
