@@ -2,7 +2,9 @@
 // The figures go to docs/reliability.md.
 import { rmSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
+import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
+import { format, resolveConfig } from 'prettier';
 import { makeDemoFolder, DATA } from '../application.ts';
 import { needWeb } from '../../scripts/lib/built.mjs';
 import { fullDisk } from './fullDisk.ts';
@@ -39,9 +41,8 @@ for (const [name, { share, run }] of chosen) {
   figures.push(...found);
 }
 const row = ({ tried, times, found, bad }: Figure) => `| ${tried} | ${times} | ${bad ? '**' : ''}${found}${bad ? '**' : ''} |`; // prettier-ignore
-writeFileSync(
-  new URL('../../docs/reliability.md', import.meta.url),
-  `# Reliability
+const file = fileURLToPath(new URL('../../docs/reliability.md', import.meta.url));
+const text = `# Reliability
 
 What was tried, how often, and what was lost. Written by \`npm run soak -- --minutes ${minutes}${positionals.map((p) => ` ${p}`).join('')}\`
 on ${new Date().toISOString().slice(0, 10)}, ${cpus().length} processors. The same things are tried for a shorter time in every \`npm test\`.
@@ -49,6 +50,6 @@ on ${new Date().toISOString().slice(0, 10)}, ${cpus().length} processors. The sa
 | tried | times | found |
 | ----- | ----- | ----- |
 ${figures.map(row).join('\n')}
-`,
-);
+`;
+writeFileSync(file, await format(text, { ...(await resolveConfig(file)), parser: 'markdown' }));
 process.exit(figures.some(({ bad }) => bad) ? 1 : 0);

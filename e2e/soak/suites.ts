@@ -32,7 +32,11 @@ async function suite(tried: string, args: string[], env: Record<string, string>)
 export async function damagedFiles(scale: number): Promise<Figure[]> {
   const count = String(Math.round(100_000 * scale));
   return [
-    await suite('damaged pictures, each reader', ['packages/core/test/formats/fuzz.test.ts'], { DUSTING_FUZZ: count }),
+    await suite(
+      'damaged pictures, each reader',
+      ['--no-config', '--import=tsx/esm', 'packages/core/test/formats/fuzz.test.ts'],
+      { DUSTING_FUZZ: count },
+    ),
   ];
 }
 

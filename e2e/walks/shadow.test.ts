@@ -53,7 +53,7 @@ describe('shadow', function () {
   });
 
   it('the hop poles at the horizon are cut off by the far distance of the camera', async () => {
-    await page.keyboard.press('Escape');
+    // a region elsewhere leaves the defect that is selected
     await markRegion(page, FRAME, [0.1, 0.19], [0.9, 0.27]);
     await shown('mark-shadow').click();
     await shown('explain').click();
@@ -82,5 +82,16 @@ describe('shadow', function () {
     await shown('defect-1').click();
     await shown('fixed').click();
     await page.locator(`${test('defect-state')}:has-text("fixed")`).waitFor();
+  });
+
+  it('what lies beside the trial that is shown is marked on the proof that shows it', async () => {
+    await shown('proof-T1').click();
+    await shown('tab-defect').click();
+    await markRegion(page, FRAME, [0.05, 0.2], [0.2, 0.3]);
+    await shown('mark-shadow').click();
+    await page.locator(`${test('proof-P1')}.chosen`).waitFor();
+    await shown('explain').click();
+    await shown('summary').waitFor();
+    expect(await textOf(page, test('summary'))).to.contain('430 m');
   });
 });

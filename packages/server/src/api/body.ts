@@ -127,11 +127,11 @@ export const DefectChange = Type.Object(
     note: Type.Optional(Reason),
     removed: Type.Optional(Type.Boolean()),
   },
-  closed,
+  { ...closed, minProperties: 1 },
 );
 export const ProofChange = Type.Object(
   { note: Type.Optional(Reason), was: Type.Optional(Reason), pinned: Type.Optional(Type.Boolean()) },
-  closed,
+  { ...closed, minProperties: 1 },
 );
 export const ReferenceBody = Type.Object({ proof: Type.Union([Id, Type.Null()]) }, closed);
 export const DiagnoseBody = Type.Object({ proof: Id, again: Type.Optional(Type.Boolean()) }, closed);

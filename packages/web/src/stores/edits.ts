@@ -1,6 +1,7 @@
 // What the user changes about a shot besides its slip. Each edit can be taken back and made again.
 import { defineStore } from 'pinia';
 import type { DefectKind } from '@dusting/core/diagnose';
+import { intersectRegions } from '@dusting/core/image';
 import type { LayerMapping, LogPattern } from '@dusting/core/frames';
 import { api, type Defect, type Proof, type Shot } from '../api.ts';
 import { DEFECT_STATES, proofName } from '../words.ts';
@@ -45,18 +46,23 @@ export const useEdits = defineStore('edits', () => {
   }
 
   async function markDefect(kind: DefectKind) {
-    const { shot, region, proofId } = bench;
-    if (!region || proofId === null) return;
+    const { shot, region } = bench;
+    // a trial shows a part of the frame: what lies beside it is marked on the newest proof that shows it
+    const shows = ({ region: shown, state }: Proof) => state === 'done' && region && intersectRegions(shown, region);
+    const proof = bench.proof && shows(bench.proof) ? bench.proof : shot?.proofs.findLast(shows);
+    if (!region || !proof) return;
     let added: Defect | null = null;
     const marked = await edit(
       'marking of a defect',
       async () => {
         if (added) await api.changeDefect(added.id, { removed: false });
-        else added = await api.addDefect(shot!.id, kind, region, proofId);
+        else added = await api.addDefect(shot!.id, kind, region, proof.id);
       },
       () => remove(added!.id),
     );
-    if (marked) bench.selectDefect(added!.id);
+    if (!marked) return;
+    if (proof.id !== bench.proofId) await bench.show(proof.id);
+    bench.selectDefect(added!.id);
   }
 
   function remove(id: number) {

@@ -2,7 +2,7 @@
 // The picture: drawing, zooming, panning, pointing at regions.
 import { computed, nextTick, onMounted, ref, watch } from 'vue';
 import { useResizeObserver } from '@vueuse/core';
-import type { Region } from '@dusting/core/image';
+import { intersectRegions, type Region } from '@dusting/core/image';
 import type { PlacedPicture, View } from '../picture/view.ts';
 import { createCanvasDrawer } from '../picture/canvasDrawer.ts';
 import { createGlDrawer } from '../picture/glDrawer.ts';
@@ -185,10 +185,18 @@ function up(event: PointerEvent) {
       bench.region = null;
       if (bench.panel === 'contents') void pickAt(at, event.ctrlKey || event.metaKey);
       else bench.selectDefect(null);
-    } else void bench.compareRegion();
+    } else {
+      leaveDefect();
+      void bench.compareRegion();
+    }
   }
   drawing.value = null;
   panning.value = wiping.value = false;
+}
+/** A region elsewhere is about something else than the defect that is selected. */
+function leaveDefect() {
+  const { defect, region } = bench;
+  if (defect && region && !intersectRegions(defect.region, region)) bench.selectDefect(null);
 }
 /** Selects the object at a place of the frame: of the preview where it is shown, of the proof otherwise. */
 async function pickAt(at: { x: number; y: number }, add: boolean) {
