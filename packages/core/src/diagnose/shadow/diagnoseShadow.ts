@@ -5,11 +5,8 @@
 // shadows: the difference is what the shadow takes away.
 import { InputError } from '../../formats/index.ts';
 import { intersectRegions } from '../../image/index.ts';
-import { channelSafe, type Component } from '../../render/index.ts';
 import { moveShot, scaleShot, type Patch, type ShotDocument } from '../../scene/index.ts';
 import type { Cause, Diagnosis, DiagnosisContext } from '../contract.ts';
-import { groupWords } from '../noise/noiseBy.ts';
-import { COMPONENT_NAMES } from '../noise/words.ts';
 import { regionCuts } from '../limits/regionCuts.ts';
 import { AS_IT_IS, rehearsalTable, rehearsedPictures } from '../rehearsal/rehearsalEvidence.ts';
 import { rehearsalEffects, secondsOf } from '../rehearsal/rehearsalEffects.ts';
@@ -17,8 +14,9 @@ import { differenceOf, rehearse, rehearsing, type Rehearsal } from '../rehearsal
 import { smallFrame } from '../rehearsal/smallFrame.ts';
 import type { Remedy } from '../remedy.ts';
 import { clipping } from './clipping.ts';
+import { filledCause } from './filledCause.ts';
 import { ENDS, lightChain, type ChainEnd, type LightAnswer } from './lightChain.ts';
-import { clippingCauses, lightReference, NOTABLE, shadowCauses, stoppedBy, type ShadowCause } from './shadowCauses.ts';
+import { clippingCauses, NOTABLE, shadowCauses, stoppedBy, type ShadowCause } from './shadowCauses.ts';
 import { placeAndScale, type PlaceAndScale } from './placeAndScale.ts';
 import {
   betweenTable,
@@ -47,8 +45,6 @@ const MOST_MAPS = 2;
 const FAR_AWAY = 1000;
 /** Objects of a light whose shadows are offered to be taken away. */
 const MOST_CASTERS = 2;
-/** Share of the light of a region from which one way fills its shadows. Common practice, no source. */
-const MOSTLY = 0.35;
 /** What a map need not show. */
 const PLAIN = new Set<ChainEnd>(['off', 'open', 'facesAway', 'outsideCone']);
 
@@ -185,45 +181,3 @@ function quiet(answers: LightAnswer[], places: number): string[] {
   });
   return sentences.length > 0 ? sentences : [words.nothing];
 }
-
-/** A weak shadow: of what fills it the strongest is taken back, where it is a light or the sky; otherwise the light itself raised. */
-function filledCause(
-  answer: LightAnswer,
-  contrast: number,
-  { fill, ways }: { fill: { name: string; share: number }[]; ways: { component: Component; share: number }[] },
-  document: ShotDocument,
-  use: string,
-): ShadowCause {
-  const { id, light } = answer;
-  const nameOf = (group: string) => groupWords(channelSafe(group));
-  const other = fill.find(({ name }) => name !== nameOf(light.group));
-  const { brighter, lessOf } = words.remedy;
-  // of all the light here, that which came from surface to surface is in every group
-  const indirect = ways.find(({ component }) => component === 'indirectDiffuse')?.share ?? 0;
-  if (indirect > (other?.share ?? 0) && indirect > MOSTLY)
-    return {
-      ...filled(answer, contrast, words.filledBy(COMPONENT_NAMES.indirectDiffuse, indirect)),
-      cure: { title: words.remedy.lessIndirect, patch: [{ op: 'replace', path: `/${use}/depth/diffuse`, value: 1 }], sideEffect: words.side.noIndirect }, // prettier-ignore
-    };
-  const lights = Object.entries(document.lights).filter(([, { group }]) => other && nameOf(group) === other.name);
-  const { environment } = document;
-  const isSky = other && lights.length === 0 && nameOf(environment.group) === other.name;
-  const patch: Patch = isSky
-    ? [{ op: 'replace', path: '/environment/strength', value: Number((environment.strength / 4).toPrecision(3)) }]
-    : lights.map(([number, { exposure }]) => ({ op: 'replace', path: `/lights/${number}/exposure`, value: exposure - 2 })); // prettier-ignore
-  return {
-    ...filled(answer, contrast, other ? words.filledBy(other.name, other.share) : null),
-    cure:
-      patch.length > 0
-        ? { title: lessOf(other!.name), patch, sideEffect: words.side.darker }
-        : { title: brighter(light.name), patch: [{ op: 'replace', path: `/lights/${id}/exposure`, value: light.exposure + 1 }], sideEffect: words.side.brighter }, // prettier-ignore
-  };
-}
-
-const filled = (answer: LightAnswer, contrast: number, by: string | null): Omit<ShadowCause, 'cure'> => ({
-  id: `filled:${answer.id}`,
-  fault: 'filled',
-  title: words.cause.filled(answer.light.name),
-  text: words.filled(answer.light.name, contrast, by),
-  about: [lightReference(answer)],
-});

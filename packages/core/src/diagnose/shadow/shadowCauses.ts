@@ -120,6 +120,7 @@ function doubledCauses({ answers, places }: LightChain, document: ShotDocument):
       places - ends.off - ends.notLinked - ends.beyondReach - ends.outsideCone - ends.facesAway >= NOTABLE * places
     );
   };
+  if (places === 0) return [];
   return doubledLights(document.lights)
     .filter(({ id, of }) => brings(id) && brings(of))
     .map(({ id, of }): ShadowCause => {
@@ -142,7 +143,7 @@ function doubledCauses({ answers, places }: LightChain, document: ShotDocument):
     });
 }
 
-/** What the camera cuts off here, and the distance that shows it. @param use of which frame it is said does not matter */
+/** What the camera cuts off here, and the distance that shows it. */
 export function clippingCauses(cut: Clipping, scene: CompiledScene, document: ShotDocument): ShadowCause[] {
   const camera = document.cameras[document.camera];
   const causeOf = (side: 'near' | 'far', share: number, objects: number[], reached: number): ShadowCause[] => {

@@ -150,7 +150,7 @@ export const words = {
   waysSource: 'measured in the layers of the components',
   falls: (light: string) => `Where the shadows of ${light} fall`,
   fall: (name: string, length: number) => `${name}, ${metres(length)} on`,
-  apart: 'from this region',
+  apart: 'from the middle of this region',
   fallsSource:
     'computed: from the middle of each object, away from the light; what hides the place from the camera is not asked',
   between: 'What stands between',
