@@ -53,6 +53,7 @@ export interface HistogramEvidence extends Shown {
 /** One value for each square tile of a region, row by row. */
 export interface MapEvidence extends Shown {
   type: 'map';
+  /** '': the values say how dense a tile is drawn, and the categories are all there is to read. */
   unit: Unit;
   region: Region;
   tile: number;

@@ -29,9 +29,11 @@ export function evidenceText(evidence: Evidence): string[] {
       const [x, y] = [region.x + (most % columns) * tile, region.y + Math.floor(most / columns) * tile];
       const tiles = leading?.filter((k) => k >= 0) ?? [];
       const shares = (categories ?? []).map(({ label }, k) => ({ label, share: tiles.filter((l) => l === k).length / (tiles.length || 1) })); // prettier-ignore
+      // without a unit the values say how dense a tile is drawn
+      const strongest = unit === '' ? '' : `, at most ${formatNumber(values[most] ?? 0, unit)} at (${x}, ${y})`;
       return [
-        `${columns} x ${rows} tiles of ${tile} px, at most ${formatNumber(values[most] ?? 0, unit)} at (${x}, ${y})`,
-        ...shares.filter(({ share }) => share > 0).map(({ label, share }) => `${label} leads in ${formatNumber(share, 'share')} of them`), // prettier-ignore
+        `${columns} x ${rows} tiles of ${tile} px${strongest}`,
+        ...shares.filter(({ share }) => share > 0).map(({ label, share }) => `${label} ${unit === '' ? 'in' : 'leads in'} ${formatNumber(share, 'share')} of them`), // prettier-ignore
       ];
     }
     case 'table':

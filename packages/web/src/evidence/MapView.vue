@@ -31,7 +31,7 @@ const most = computed(() => Math.max(...props.evidence.values));
     />
     <p class="legend">
       <span v-for="c in legend" :key="c.i"><i :style="{ background: colourOf(c.colour, c.i) }" />{{ c.label }}</span>
-      <span class="dim">0 to {{ formatNumber(most, evidence.unit) }} (strongest tile)</span>
+      <span v-if="evidence.unit" class="dim">0 to {{ formatNumber(most, evidence.unit) }} (strongest tile)</span>
     </p>
   </div>
 </template>

@@ -15,7 +15,7 @@ import { smallFrame } from '../rehearsal/smallFrame.ts';
 import type { Remedy } from '../remedy.ts';
 import { clipping } from './clipping.ts';
 import { filledCause } from './filledCause.ts';
-import { ENDS, lightChain, type ChainEnd, type LightAnswer } from './lightChain.ts';
+import { ENDS, lightChain, type LightAnswer } from './lightChain.ts';
 import { clippingCauses, NOTABLE, shadowCauses, stoppedBy, type ShadowCause } from './shadowCauses.ts';
 import { placeAndScale, type PlaceAndScale } from './placeAndScale.ts';
 import {
@@ -26,6 +26,7 @@ import {
   fillOf,
   lightMap,
   lightTable,
+  PLAIN_ENDS,
   scaleTable,
   wayBars,
   waysOf,
@@ -45,8 +46,6 @@ const MOST_MAPS = 2;
 const FAR_AWAY = 1000;
 /** Objects of a light whose shadows are offered to be taken away. */
 const MOST_CASTERS = 2;
-/** What a map need not show. */
-const PLAIN = new Set<ChainEnd>(['off', 'open', 'facesAway', 'outsideCone']);
 
 /** @throws InputError without a scene, or where the region lies outside the picture */
 export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnosis> {
@@ -169,7 +168,7 @@ function wholeMoves(scale: PlaceAndScale, document: ShotDocument): (Omit<Remedy,
 
 /** The lights that have most to say here, beyond lit and turned away. */
 function mapped(answers: LightAnswer[]): LightAnswer[] {
-  const said = ({ ends }: LightAnswer) => ENDS.reduce((sum, end) => sum + (PLAIN.has(end) ? 0 : ends[end]), 0);
+  const said = ({ ends }: LightAnswer) => ENDS.reduce((sum, end) => sum + (PLAIN_ENDS.has(end) ? 0 : ends[end]), 0);
   return answers.filter((answer) => said(answer) > 0).sort((a, b) => said(b) - said(a)).slice(0, MOST_MAPS); // prettier-ignore
 }
 

@@ -15,7 +15,7 @@ import {
 import { COMPONENTS, type Component } from '../../render/index.ts';
 import { groupWords } from '../noise/noiseBy.ts';
 import { COMPONENT_NAMES } from '../noise/words.ts';
-import { ENDS, REASONS, type LightAnswer, type LightChain } from './lightChain.ts';
+import { ENDS, REASONS, type ChainEnd, type LightAnswer, type LightChain } from './lightChain.ts';
 import type { PlaceAndScale } from './placeAndScale.ts';
 import { lightReference, SHADOW_FAULTS, stoppedBy, type ShadowCause } from './shadowCauses.ts';
 import type { ShadowFall } from './shadowFalls.ts';
@@ -24,6 +24,8 @@ import { words } from './words.ts';
 const MOST_ROWS = 24;
 const MOST_LIGHTS = 10;
 const MOST_FALLS = 12;
+/** Answers that explain themselves. */
+export const PLAIN_ENDS = new Set<ChainEnd>(['off', 'open', 'facesAway', 'outsideCone']);
 const GROUP = 'group.';
 
 /** Of a region, by light group, the largest first; empty where the picture keeps no groups. */
@@ -148,7 +150,8 @@ export function lightMap({ region, step }: LightChain, { id, light, map }: Light
     tile: step,
     columns,
     rows: map.length / columns,
-    values: map.map((end) => (end < 0 ? 0 : 1)),
+    // what needs no explanation lies lightly over the picture
+    values: map.map((end) => (end < 0 ? 0 : PLAIN_ENDS.has(ENDS[end]) ? 0.2 : 0.8)),
     leading: map.map((end) => (end < 0 ? -1 : seen.indexOf(ENDS[end]))),
     categories,
   };
