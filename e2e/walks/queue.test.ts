@@ -32,6 +32,7 @@ import {
   failProof,
   filmsOfBand,
   finishChunk,
+  giveBackProof,
   loadChunk,
   releaseClaims,
   reportAlive,
@@ -114,7 +115,10 @@ describe('shots and work in the database', () => {
     const { db } = connection;
     const { id, plan } = await newProof();
     expect(await claimFirstLook(db, 'n')).to.equal(id);
+    await giveBackProof(db, id, 'm'); // not its own
     expect(await claimFirstLook(db, 'm'), 'only one node makes its coarse picture').to.equal(null);
+    await giveBackProof(db, id, 'n'); // it was lost with the database, say
+    expect(await claimFirstLook(db, 'n')).to.equal(id);
     await startProof(db, id);
     const claims = [];
     for (let c = await claimChunk(db, 'n'); c; c = await claimChunk(db, 'n')) claims.push(c);
@@ -127,6 +131,8 @@ describe('shots and work in the database', () => {
     await saveFirstLook(db, { id, shot }, { coarse: new Uint8Array(2), memory: {} as SceneMemory, textures: [], log: [] }); // prettier-ignore
     expect(await claimMerge(db, 'n')).to.equal(id);
     expect(await claimMerge(db, 'm'), 'claimed once').to.equal(null);
+    await giveBackProof(db, id, 'n');
+    expect(await claimMerge(db, 'n'), 'after the merge was lost').to.equal(id);
     // of each band, in the order of the plan
     for (const y of [0, 32]) {
       const order = (await filmsOfBand(db, id, y)).map((part) => new Float32Array(part.film!.buffer)[0]);

@@ -12,6 +12,7 @@ import {
   failProof,
   finishChunk,
   giveBack,
+  giveBackProof,
   loadChunk,
   releaseClaims,
   reportAlive,
@@ -84,12 +85,14 @@ export class RenderNode {
     // what is finished goes before what waits: somebody looks at the first of a row of renders while the last is queued
     const finished = await claimMerge(this.db, this.id);
     if (finished !== null) {
-      await this.orFail(finished, async () => mergeProof(this.db, await getProof(this.db, finished), this.pool.size));
+      await this.orGiveBack(finished, async () =>
+        mergeProof(this.db, await getProof(this.db, finished), this.pool.size),
+      );
       return true;
     }
     const unseen = await claimFirstLook(this.db, this.id);
     if (unseen !== null) {
-      await this.orFail(unseen, () => this.look(unseen));
+      await this.orGiveBack(unseen, () => this.look(unseen));
       return true;
     }
     const claim = await claimChunk(this.db, this.id);
@@ -136,6 +139,16 @@ export class RenderNode {
     } catch (error) {
       if (this.stopped) return;
       await this.patiently(() => giveBack(this.db, claim));
+      throw error;
+    }
+  }
+
+  /** The same for what claims a whole proof: nobody else does it while this node is there. */
+  private async orGiveBack(proof: number, action: () => Promise<void>): Promise<void> {
+    try {
+      await this.orFail(proof, action);
+    } catch (error) {
+      await this.patiently(() => giveBackProof(this.db, proof, this.id));
       throw error;
     }
   }

@@ -99,6 +99,14 @@ export async function giveBack(db: Database, { proof, place }: Claim): Promise<v
     .where(and(eq(chunks.proof, proof), eq(chunks.place, place), eq(chunks.done, false)));
 }
 
+/** Gives back a proof that was claimed for its first look or for merging, and was neither. */
+export async function giveBackProof(db: Database, id: number, node: string): Promise<void> {
+  await db
+    .update(proofs)
+    .set({ node: null, state: sql`case when ${proofs.state} = 'merging' then 'rendering' else ${proofs.state} end` })
+    .where(and(eq(proofs.id, id), eq(proofs.node, node), sql`${proofs.state} in ('queued', 'rendering', 'merging')`));
+}
+
 /** Takes a proof whose chunks are all done, to merge it; null where there is none. */
 export async function claimMerge(db: Database, node: string): Promise<number | null> {
   const { rows } = await db.execute<{ id: number }>(sql`
