@@ -32,6 +32,7 @@ import {
   waysOf,
 } from './shadowEvidence.ts';
 import { shadowFalls } from './shadowFalls.ts';
+import { readFrameShadow } from './shadowReading.ts';
 import { words } from './words.ts';
 
 /** L* by which a remedy must change the region to count as a cause. */
@@ -47,12 +48,12 @@ const FAR_AWAY = 1000;
 /** Objects of a light whose shadows are offered to be taken away. */
 const MOST_CASTERS = 2;
 
-/** @throws InputError without a scene, or where the region lies outside the picture */
+/** Without a scene it tells what the pixels say. @throws InputError where the region lies outside the picture */
 export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnosis> {
   const { picture, report, scene, settings, use } = context;
-  if (!scene) throw new InputError(words.needsScene);
   const region = intersectRegions(context.region, picture.dataWindow);
   if (!region) throw new InputError(words.outside);
+  if (!scene) return readFrameShadow(picture, region, READABLE);
   report(0, words.asking);
   const compiled = await scene.compiled();
   const { document } = scene;

@@ -11,8 +11,8 @@ export const shadowModule: DiagnosisModule = {
   version: 2,
   requires: {
     layers:
-      /^(beauty|cut\..*|group\..*|(direct|indirect)(Diffuse|Specular)|transmission|volume|emission|background|time|rays)$/,
-    scene: 'needed',
+      /^(beauty|albedo|cut\..*|group\..*|(direct|indirect)(Diffuse|Specular)|transmission|volume|emission|background|time|rays)$/,
+    scene: 'used',
     limit: false,
   },
   diagnose: diagnoseShadow,

@@ -7,7 +7,20 @@ import type { ChainEnd, PassReason } from './lightChain.ts';
 const metres = (v: number) => (v < 0.1 ? formatNumber(v, 'm') : `${Number(v.toPrecision(3))} m`);
 
 export const words = {
-  needsScene: 'the shadow diagnosis needs the scene: these are frames without one',
+  noBeauty: 'the shadow diagnosis needs a beauty picture in color: say on the Layers panel which layer it is',
+  parts: (contrast: number, share: number, dark: number, edge: number, plain: boolean) =>
+    `${percent(share)} of this region is darker by ${inL(contrast)}${plain ? ', its textures evened out' : ''}: it lies at ${inL(dark)}, and the edge between both parts is ${Number(Math.max(1, edge).toPrecision(2))} px wide.`,
+  noParts: (contrast: number, readable: number, even: boolean) =>
+    `The darker part of this region is ${inL(contrast)} darker than the rest${even ? ', its textures evened out' : ''}: no shadow stands out, which takes ${inL(readable)}.`,
+  floor: (floor: number) => `Nothing but 1 % of it is darker than ${inL(floor)}.`,
+  frameNeedsScene:
+    'Which light it is, what stands in between, and why a shadow is missing or soft, needs the scene: bring it in as a shot of its own.',
+  histogram: 'Lightness of this region',
+  histogramSource: 'measured in the pixels; the split leaves most variance between both parts',
+  lightness: 'lightness',
+  pixels: 'pixels',
+  darkPart: 'dark part',
+  litPart: 'lit part',
   outside: 'the region lies outside the picture',
   asking: 'Asking each light what stands in its way',
   nothingSeen: 'No pixel of this region shows a surface.',
