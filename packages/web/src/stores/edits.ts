@@ -48,8 +48,9 @@ export const useEdits = defineStore('edits', () => {
   async function markDefect(kind: DefectKind) {
     const { shot, region } = bench;
     // a trial shows a part of the frame: what lies beside it is marked on the newest proof that shows it
-    const shows = ({ region: shown, state }: Proof) => state === 'done' && region && intersectRegions(shown, region);
-    const proof = bench.proof && shows(bench.proof) ? bench.proof : shot?.proofs.findLast(shows);
+    const shows = (proof: Proof) => region && intersectRegions(proof.region, region);
+    const proof =
+      bench.proof && shows(bench.proof) ? bench.proof : shot?.proofs.findLast((p) => p.state === 'done' && shows(p));
     if (!region || !proof) return;
     let added: Defect | null = null;
     const marked = await edit(
