@@ -4,8 +4,6 @@ import type { Page } from 'playwright-core';
 import { readExr, writeExr } from '@dusting/core/formats';
 import { splitChannelName } from '@dusting/core/image';
 import { PROOF_ATTRIBUTE } from '@dusting/core/render';
-import { connect } from '../../packages/server/src/db/connect.ts';
-import { notify } from '../../packages/server/src/db/notices.ts';
 import type { Shot } from '../../packages/web/src/api.ts';
 import {
   chooseLayer,
@@ -299,15 +297,6 @@ describe('the jars on the sill', function () {
     await page.locator(`${test('option-present')}:has-text("within the limit")`).waitFor();
     await page.click('a.home');
     expect(session.complaints).to.deep.equal([]);
-  });
-
-  it('a full disk is named at the head of the bench', async () => {
-    // what a node says where it could not store a chunk; a disk is really filled by `npm run soak -- disk`
-    const { db, pool } = connect(session.application.databaseUrl, 1);
-    await notify(db, { type: 'full' });
-    await pool.end();
-    await session.page.waitForSelector(test('full'));
-    expect(await textOf(session.page, 'full')).to.match(/disk of the database is full.*Make room/s);
   });
 
   for (const name of ['server', 'node', 'database'] as const)

@@ -3,6 +3,8 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect } from 'chai';
 import { startApplication } from '../../scripts/lib/application.mjs';
+import { connect } from '../../packages/server/src/db/connect.ts';
+import { notify } from '../../packages/server/src/db/notices.ts';
 import { DATA, keepPicture, openSession, test, textOf, type Session } from '../application.ts';
 
 const TOKEN = 'a token of the walk';
@@ -47,6 +49,15 @@ describe('sharing', function () {
     expect(await page.evaluate(() => document.cookie)).to.equal('');
     expect((await fetch(`${application.url}/api/shots`)).status).to.equal(401);
     expect(session.complaints).to.deep.equal([]);
+  });
+
+  it('a full disk is named at the head of the bench', async () => {
+    // what a node says where it could not store a chunk; a disk is really filled by `npm run soak -- disk`
+    const { db, pool } = connect(session.application.databaseUrl, 1);
+    await notify(db, { type: 'full' });
+    await pool.end();
+    await session.page.locator(test('full')).waitFor();
+    expect(await textOf(session.page, test('full'))).to.match(/disk of the database is full.*Make room/s);
   });
 
   it('asks again once the session is closed', async () => {
