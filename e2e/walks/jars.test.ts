@@ -158,6 +158,8 @@ describe('the jars on the sill', function () {
     await page.locator(test('slip-note')).waitFor({ state: 'detached' });
     await page.locator(`${test('prediction')}:has-text("a frame")`).waitFor();
     await picture('change-slip');
+    // what the trial will be held against is predicted for the region that it is tried on
+    await page.click(test('defect-1'));
     await page.locator('.wall').focus();
     await page.keyboard.press('Control+z');
     await page.locator(test('slip-note')).waitFor();
