@@ -6,7 +6,7 @@ import { FINAL_DEFAULTS, PREVIEW_DEFAULTS, type Patch } from '@dusting/core/scen
 import { useBench } from '../src/stores/bench.ts';
 import { useSlip } from '../src/stores/slip.ts';
 import { useUndo } from '../src/stores/undo.ts';
-import type { Shot } from '../src/api.ts';
+import type { Proof, Shot } from '../src/api.ts';
 
 const real = globalThis.fetch;
 
@@ -44,6 +44,35 @@ describe('change slip', () => {
   });
   after(() => {
     globalThis.fetch = real;
+  });
+
+  it('a trial that is asked for before its prediction has come waits for it, and is sent once', async () => {
+    const [slip, bench] = [useSlip(), useBench()];
+    bench.shot!.proofs = [{ id: 7, kind: 'proof', use: bench.use, state: 'done', revision: 1 } as Proof];
+    const asked: Record<string, unknown>[] = [];
+    let answer!: () => void;
+    const waits = new Promise<void>((resolve) => (answer = resolve));
+    const before = globalThis.fetch;
+    globalThis.fetch = (async (url: string, options: { method: string; body: string }) => {
+      if (url.endsWith('/prediction')) {
+        await waits;
+        return Response.json({ regionSeconds: { value: 3 }, noise: { value: 1.5 } });
+      }
+      if (url.endsWith('/proofs') && options.method === 'POST') {
+        asked.push(JSON.parse(options.body));
+        return Response.json({ detail: 'enough' }, { status: 400 });
+      }
+      return before(url, options as never);
+    }) as typeof fetch;
+    await slip.set('/final/pixelSamples', 128);
+    await nextTick();
+    expect(slip.isPredicting).to.equal(true);
+    const tried = Promise.all([slip.tryOut(), slip.tryOut()]);
+    await nextTick();
+    expect(asked).to.deep.equal([]);
+    answer();
+    await tried;
+    expect(asked.map(({ kind, predicted }) => ({ kind, predicted }))).to.deep.equal([{ kind: 'trial', predicted: { seconds: 3, noise: 1.5 } }]); // prettier-ignore
   });
 
   it('collects changes with old and new value, one line for each setting', async () => {

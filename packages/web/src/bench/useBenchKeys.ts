@@ -106,7 +106,7 @@ export function useBenchKeys({ point, keys, busy, fit, copyLink, savePicture, to
     x: () => preview.on && (preview.paused = !preview.paused),
     f: () => preview.on && preview.freeze(),
     r: () => !busy.value && !bench.isFrames && expected.send(expected.proposed),
-    t: () => slip.lines.length > 0 && !busy.value && bench.render('trial'),
+    t: () => slip.lines.length > 0 && !busy.value && slip.tryOut(),
     '?': () => (keys.value = !keys.value),
     Escape: () => {
       bench.region = null;

@@ -32,11 +32,6 @@ async function keep() {
 /** Lines that change the scene and not its settings. */
 const sceneLines = computed(() => slip.patch.filter(isOfScene).length);
 const pilot = computed(() => bench.shot?.proofs.find((p) => p.id === slip.prediction?.pilot));
-const predicted = computed(() =>
-  slip.prediction && sceneLines.value === 0
-    ? { seconds: slip.prediction.regionSeconds.value, noise: slip.prediction.noise?.value ?? null }
-    : undefined,
-);
 </script>
 
 <template>
@@ -117,9 +112,9 @@ const predicted = computed(() =>
     <footer v-if="slip.lines.length > 0">
       <Button
         :label="bench.region ? 'Try on the region' : 'Try on the frame'"
-        :disabled="!!bench.busy"
+        :disabled="!!bench.busy || slip.isTrying"
         data-test="try"
-        @click="bench.render('trial', { predicted })"
+        @click="slip.tryOut"
       />
       <Button
         v-tooltip.top="'Makes the next revision of it, without a trial'"

@@ -1,7 +1,9 @@
 // The change slip: pending changes, kept on the server.
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, toRaw, watch } from 'vue';
+import { until } from '@vueuse/core';
 import {
+  isOfScene,
   pathKeys,
   placeWords,
   valueAt,
@@ -134,9 +136,25 @@ export const useSlip = defineStore('slip', () => {
     },
   );
 
+  const isTrying = ref(false);
+  /** Has the slip tried on the region. What it will be held against is predicted first, however soon it is asked for. */
+  async function tryOut() {
+    if (isTrying.value) return;
+    isTrying.value = true;
+    try {
+      await until(isPredicting).toBe(false);
+      const found = patch.value.some(isOfScene) ? null : prediction.value; // scene edits are not predicted
+      await bench.render('trial', { predicted: found ? { seconds: found.regionSeconds.value, noise: found.noise?.value ?? null } : undefined }); // prettier-ignore
+    } finally {
+      isTrying.value = false;
+    }
+  }
+
   return {
     patch,
     lines,
+    isTrying,
+    tryOut,
     prediction,
     isPredicting,
     notes,
