@@ -49,7 +49,7 @@ export async function use(seconds: number): Promise<Figure[]> {
       tried: 'open, render, close',
       times: String(rounds),
       found: `${failed} renders failed, ${complaints.length} errors in the page; ${grown ? `memory ${grown.join(', ')}` : 'too short to compare memory'}`, // prettier-ignore
-      bad: failed + complaints.length > 0 || (early !== null && late.server > 2 * early.server + 200),
+      bad: failed + complaints.length > 0 || (early !== null && (['server', 'node', 'page'] as const).some((name) => late[name] > 2 * early![name] + 200)), // prettier-ignore
     },
   ];
 }

@@ -77,6 +77,8 @@ async function launch({ dataFolder, host, port }, env, keepers, lock, signal) {
     ...env,
     DUSTING_DATA: dataFolder,
     DUSTING_DATABASE_URL: databaseUrl,
+    // where the database lies, if it is this instance's own
+    DUSTING_DATABASE_FOLDER: process.env.DUSTING_DATABASE_URL ? '' : dataFolder,
     DUSTING_HOST: host,
     DUSTING_PORT: String(port),
     DUSTING_NODE: `local-${port}`,

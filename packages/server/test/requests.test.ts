@@ -1,4 +1,5 @@
 // RFC 9457 problem details; the statuses of HTTP semantics (RFC 9110).
+import { tmpdir } from 'node:os';
 import { expect } from 'chai';
 import express from 'express';
 import type { AddressInfo } from 'node:net';
@@ -6,6 +7,7 @@ import { InputError } from '@dusting/core/formats';
 import { DefectBody, DefectChange, parse, ProofBody, ProofChange, SlipBody } from '../src/api/body.ts';
 import { databaseUrl, serverConfig } from '../src/config.ts';
 import { isLostConnection } from '../src/db/connect.ts';
+import { hasNoRoom } from '../src/db/hasNoRoom.ts';
 import { BadRequest, Conflict, Missing } from '../src/errors.ts';
 import { coarseRegion, shrinkPicture } from '../src/node/coarse.ts';
 import { problemHandler } from '../src/problems.ts';
@@ -94,6 +96,10 @@ describe('requests', () => {
     );
     expect(isLostConnection(new Error('relation does not exist'))).to.equal(false);
     expect(isLostConnection(null)).to.equal(false);
+  });
+
+  it('a disk without room is known: that of proc(5) has none', () => {
+    expect([hasNoRoom('/proc'), hasNoRoom(tmpdir()), hasNoRoom(''), hasNoRoom('/nowhere')]).to.deep.equal([true, false, false, false]); // prettier-ignore
   });
 
   it('the small picture holds the means of its pixels', () => {

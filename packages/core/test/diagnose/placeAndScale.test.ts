@@ -33,7 +33,7 @@ describe('place and scale of a shot', () => {
     expect(found.away).to.be.closeTo(9000, 1);
     expect(found.farPivots).to.deep.equal(['o0']);
   });
-  it('mirrored and sheared placements are told apart', () => {
+  it('mirrored and sheared placements are known from each other, and turned ones are neither', () => {
     const found = looked([cube([-1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]), cube([1, 0.3, 0, 1, 0, 1, 0, 0, 0, 0, 1, 0]), cube([0, -1, 0, 2, 1, 0, 0, 0, 0, 0, 1, 0])]); // prettier-ignore
     expect(found).to.deep.include({ mirrored: ['o0'], sheared: ['o1'] });
   });

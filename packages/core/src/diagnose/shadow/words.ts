@@ -118,7 +118,7 @@ export const words = {
 
   map: (light: string) => `What becomes of ${light} at each place`,
   farAway: (away: number, spacing: number, pixels: number) =>
-    `The scene lies ${Number((away / 1000).toPrecision(3))} km from the origin, where single precision is ${metres(spacing)} coarse, ${formatNumber(pixels, 'px')} of this shot: meshes that are stored there, and programs that place by it, shake and leak by as much.`,
+    `The scene lies ${Number((away / 1000).toPrecision(3))} km from the origin, where single-precision numbers lie ${metres(spacing)} apart (${formatNumber(pixels, 'px')} of this shot). Meshes stored there, and renderers that place objects in single precision, shake and leak by as much.`,
   unlikely: (median: number, unit: string, likely: number) =>
     `The middle object of the scene measures ${metres(median)}: if the file was in ${unit}, it would be ${metres(likely)} (a guess by common sizes).`,
   scale: 'Scale, place and transforms',
