@@ -120,23 +120,43 @@ describe('reliability', function () {
     for (const [name, content] of Object.entries(files)) made.append('files', new Blob([content]), name);
     return made;
   };
+  /** Collects what the event stream says of the imports of a window, until it is given up. */
+  async function follow(window: string, stages: string[], signal: AbortSignal): Promise<void> {
+    try {
+      const { body } = await fetch(`http://127.0.0.1:${port.value}/api/events`, { signal });
+      let text = '';
+      for await (const part of body!.pipeThrough(new TextDecoderStream())) {
+        text += part;
+        const notices = [...text.matchAll(/data:(\{.*"stage".*\})/g)].map(([, data]) => JSON.parse(data));
+        stages.splice(0, Infinity, ...notices.filter((n) => n.window === window).map((n) => n.stage));
+      }
+    } catch {
+      // given up
+    }
+  }
   for (const [what, make] of Object.entries(LARGE))
     it(`a large ${what} leaves the request thread alone, and ends with whoever asked`, async () => {
       const gone = new AbortController();
-      const sent = fetch(`http://127.0.0.1:${port.value}/api/shots`, { method: 'POST', body: make(), signal: gone.signal }); // prettier-ignore
+      const window = `importing a ${what}`;
+      const stages: string[] = [];
+      void follow(window, stages, gone.signal);
+      const sent = fetch(`http://127.0.0.1:${port.value}/api/shots`, { method: 'POST', headers: { 'x-window': window }, body: make(), signal: gone.signal }); // prettier-ignore
       const waits: number[] = [];
       let open = true;
       void sent.then(
         () => (open = false),
         () => (open = false),
       );
-      while (open && waits.length < 100) {
+      while (open) {
         const from = performance.now();
         expect((await ask('GET', '/health')).status).to.equal(200);
         waits.push(performance.now() - from);
-        if (waits.length === 60) gone.abort();
+        // it has begun to read
+        if (waits.length > 60 && stages.length > 0) gone.abort();
       }
+      expect(gone.signal.aborted, 'given up, not done').to.equal(true);
       expect(waits.length, 'answers meanwhile').to.be.greaterThan(20);
+      expect(stages[0]).to.match(what === 'scene' ? /^reading large\.obj$/ : /^frame 1 of 1$/);
       const names = (await (await ask('GET', '/shots')).json()).map(({ name }: { name: string }) => name);
       expect(names).not.to.include('large');
     });

@@ -23,7 +23,10 @@ import { Missing } from './errors.ts';
 import { problemHandler } from './problems.ts';
 
 /** The web application and its interface, with a channel on which changes are announced. */
-export function createApp(context: Context, config: ServerConfig): { app: Express; channel: Channel } {
+export function createApp(
+  context: Omit<Context, 'announce'>,
+  config: ServerConfig,
+): { app: Express; channel: Channel } {
   const app = express();
   const channel = createChannel();
   app.disable('x-powered-by');
@@ -44,7 +47,8 @@ export function createApp(context: Context, config: ServerConfig): { app: Expres
     }),
   );
   app.use(onlyOwnPages(config.token !== null));
-  app.use('/api', apiRouter(context, config, channel));
+  const announce: Context['announce'] = (notice) => channel.broadcast(notice, 'import');
+  app.use('/api', apiRouter({ ...context, announce }, config, channel));
   app.use(compression());
   app.use(express.static(config.webRoot, { index: false, maxAge: '1h' }));
   app.use((_request, response) => {

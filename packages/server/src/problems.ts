@@ -7,6 +7,7 @@ import { BadRequest, Conflict, Missing, Refused } from './errors.ts';
 
 /** Answers errors as RFC 9457 problem details: what happened, where, what to do. */
 export const problemHandler: ErrorRequestHandler = (error, _request, response, next) => {
+  if (response.destroyed) return; // whoever asked has gone, and hears nothing
   if (response.headersSent) return next(error);
   const { status, title, detail, place } = describe(error);
   if (status === 500) process.stderr.write(`${error.stack ?? error}\n`);

@@ -45,6 +45,8 @@ export const WINDOW = `w${[...crypto.getRandomValues(new Uint32Array(4))].map((n
 /** Whether the server has asked for the access token. */
 export const tokenAsked = ref(false);
 
+const AWAY = 'The server does not answer. It is asked again by itself; nothing is lost.';
+
 async function request(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<Response> {
   const form = body instanceof FormData;
   let response: Response;
@@ -57,14 +59,33 @@ async function request(method: string, path: string, body?: unknown, signal?: Ab
     });
   } catch {
     if (signal?.aborted) throw new Problem(0, 'Cancelled.');
-    throw new Problem(0, 'The server does not answer. It is asked again by itself; nothing is lost.');
+    throw new Problem(0, AWAY);
   }
+  return refused(response);
+}
+
+/** @throws Problem where the server has refused */
+async function refused(response: Response): Promise<Response> {
   if (!response.ok) {
     if (response.status === 401) tokenAsked.value = true;
     const problem = await response.json().catch(() => ({}));
     throw new Problem(response.status, problem.detail ?? `The server answered ${response.status}.`);
   }
   return response;
+}
+/** Sends files, and says how much of them has arrived: fetch says nothing of that. */
+function send(path: string, form: FormData, signal: AbortSignal, onSent: (sent: number, all: number) => void) {
+  const sending = new XMLHttpRequest();
+  return new Promise<Response>((resolve, reject) => {
+    sending.open('POST', `/api${path}`);
+    sending.setRequestHeader('x-window', WINDOW);
+    sending.upload.onprogress = ({ loaded, total }) => onSent(loaded, total);
+    sending.onload = () => resolve(refused(new Response(sending.responseText, { status: sending.status })));
+    sending.onerror = () => reject(new Problem(0, AWAY));
+    sending.onabort = () => reject(new Problem(0, 'Cancelled.'));
+    signal.addEventListener('abort', () => sending.abort(), { once: true });
+    sending.send(form);
+  });
 }
 const json = async <T>(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<T> =>
   (await request(method, path, body, signal)).json();
@@ -86,11 +107,11 @@ export const api = {
   /** Whether the server is one that asks for a token. */
   isShared: async () => (await json<{ shared: boolean }>('GET', '/health')).shared,
   shots: () => json<ShotRow[]>('GET', '/shots'),
-  addShot: (files: File[], name: string, signal: AbortSignal) => {
+  addShot: async (files: File[], name: string, signal: AbortSignal, onSent: (sent: number, all: number) => void) => {
     const form = new FormData();
     for (const file of files) form.append('files', file);
     form.append('name', name);
-    return json<{ id: number; unsupported: Unsupported[] }>('POST', '/shots', form, signal);
+    return (await (await send('/shots', form, signal, onSent)).json()) as { id: number; unsupported: Unsupported[] };
   },
   addFrames: (shot: number, files: File[]) => {
     const form = new FormData();

@@ -44,12 +44,14 @@ export interface ImportedShot {
 /**
  * Makes a shot of the files that a user brings in together: one GLB, glTF or OBJ with what it refers to, and, if wanted, a
  * settings file (JSON, laid over the shot document as an RFC 7396 merge patch) with the pictures that it names.
+ * @param report what is being done, and which of how many
  * @throws InputError naming the file and the place; nothing is half done
  */
 export async function importShot(
   files: ImportFile[],
   name?: string,
   limits: SceneLimits = SCENE_LIMITS,
+  report: (stage: string) => void = () => {},
 ): Promise<ImportedShot> {
   const scenes = files.filter((f) => isSceneFile(f.name));
   if (scenes.length !== 1)
@@ -63,11 +65,12 @@ export async function importShot(
   if (settings.length > 1) throw new InputError('bring in one settings file at a time');
   const resources = Object.fromEntries(files.filter((f) => f !== scene).map((f) => [f.name, f.bytes]));
   const overlay = settings.length > 0 ? readOverlay(settings[0]) : null;
+  report(`reading ${scene.name}`);
   const gltf = /\.obj$/i.test(scene.name)
     ? readObj(scene.bytes, scene.name, resources)
     : await readGltf(scene.bytes, scene.name, resources, overlay?.motion ?? null, limits);
   const blobs: Blobs = new Map();
-  const document = await toDocument(gltf, scene.name, name ?? scene.name.replace(/\.[^.]*$/, ''), blobs);
+  const document = await toDocument(gltf, scene.name, name ?? scene.name.replace(/\.[^.]*$/, ''), blobs, report);
   const merged = overlay ? await overlaySettings(document, overlay, settings[0], files, blobs) : document;
   if (Object.keys(merged.cameras).length === 0)
     throw new InputError(
@@ -85,7 +88,13 @@ export async function importShot(
   return { document: whole, blobs, unsupported: gltf.unsupported };
 }
 
-async function toDocument(gltf: GltfScene, file: string, name: string, blobs: Blobs): Promise<ShotDocument> {
+async function toDocument(
+  gltf: GltfScene,
+  file: string,
+  name: string,
+  blobs: Blobs,
+  report: (stage: string) => void,
+): Promise<ShotDocument> {
   const ids = new IdMaker();
   const document = blankShot(name);
   const textures = new Map<string, string>();
@@ -112,7 +121,8 @@ async function toDocument(gltf: GltfScene, file: string, name: string, blobs: Bl
   };
 
   const surfaceIds: string[] = [];
-  for (const surface of gltf.surfaces) {
+  for (const [i, surface] of gltf.surfaces.entries()) {
+    report(`surface ${i + 1} of ${gltf.surfaces.length}, with its textures`);
     const id = ids.make('surface', surface.name);
     surfaceIds.push(id);
     const maps: Surface['maps'] = {};
@@ -123,7 +133,8 @@ async function toDocument(gltf: GltfScene, file: string, name: string, blobs: Bl
     document.surfaces[id] = surfaceFrom(surface, maps);
   }
   const meshIds = new Map<string, string>();
-  for (const object of gltf.objects) {
+  for (const [i, object] of gltf.objects.entries()) {
+    report(`object ${i + 1} of ${gltf.objects.length}`);
     const { key, name: meshName, data } = object.mesh;
     if (!meshIds.has(key)) {
       const id = ids.make('mesh', meshName);

@@ -208,3 +208,9 @@ export interface Comparison {
 }
 
 export type { Unsupported };
+
+/** On the event stream: how far what a window brings in is. */
+export interface ImportNotice {
+  window: string;
+  stage: string;
+}

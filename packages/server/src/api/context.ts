@@ -7,6 +7,7 @@ import type { Importer } from '../importing/importer.ts';
 import type { PictureWorker } from '../pictures/pictureWorker.ts';
 import type { ProgressPictures } from '../pictures/progressPicture.ts';
 import type { PreviewSessions } from '../preview/previewSessions.ts';
+import type { ImportNotice } from '../answers/index.ts';
 import { BadRequest, Missing } from '../errors.ts';
 
 export interface Context {
@@ -16,6 +17,8 @@ export interface Context {
   diagnosing: Remote<DiagnosisThread>;
   progress: ProgressPictures;
   previews: PreviewSessions;
+  /** Says on the event stream how far an import of a window is. */
+  announce(notice: ImportNotice): void;
 }
 
 /** The largest number of the database's column integer. */
@@ -39,6 +42,12 @@ export function goneSignal(response: Response): AbortSignal {
 
 /** The window of the browser that asks: its edits are told apart from those of others. */
 export const windowOf = (request: Request): string => String(request.headers['x-window'] ?? '').slice(0, 40);
+
+/** Reports what is being done for the window that asks. */
+export const reporting = ({ announce }: Context, request: Request) => {
+  const window = windowOf(request);
+  return (stage: string) => announce({ window, stage });
+};
 
 /** The region of the query, where it has one. @throws BadRequest */
 export function regionOf(request: Request): Region | null {

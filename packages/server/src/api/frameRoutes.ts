@@ -8,7 +8,7 @@ import { getPicture } from '../store/proofStore.ts';
 import { getShot } from '../store/shotStore.ts';
 import { BadRequest } from '../errors.ts';
 import { MappingBody, parse } from './body.ts';
-import { goneSignal, whole, type Context } from './context.ts';
+import { goneSignal, reporting, whole, type Context } from './context.ts';
 import { filesOf, takeFiles, type UploadedFile } from './upload.ts';
 
 export function frameRoutes(context: Context): Router {
@@ -20,7 +20,13 @@ export function frameRoutes(context: Context): Router {
     const shot = await getShot(db, whole(request, 'shot'));
     if (!shot.mapping) throw new BadRequest('This shot has a scene: its proofs are rendered, not brought in.');
     const gone = goneSignal(response);
-    const { frames, mapping, log } = await takeFrames(context, filesOf(request), shot.mapping, gone);
+    const { frames, mapping, log } = await takeFrames(
+      context,
+      filesOf(request),
+      shot.mapping,
+      gone,
+      reporting(context, request),
+    );
     gone.throwIfAborted();
     await addFramesTo(db, shot.id, mapping, frames, log);
     response.status(201).json({ frames: frames.length });
@@ -51,6 +57,7 @@ export async function takeFrames(
   files: UploadedFile[],
   mapping: LayerMapping,
   gone: AbortSignal,
+  report: (stage: string) => void,
 ): Promise<{ frames: TakenFrame[]; mapping: LayerMapping; log: LogLine[] }> {
   const strange = files.find((f) => !isFrameFile(f.name) && !isLogFile(f.name));
   if (strange)
@@ -59,7 +66,8 @@ export async function takeFrames(
   if (groups.length === 0) throw new BadRequest('No frame arrived: choose EXR or PNG files.');
   const known = await knownRoles(db);
   const frames: TakenFrame[] = [];
-  for (const group of groups) {
+  for (const [i, group] of groups.entries()) {
+    report(`frame ${i + 1} of ${groups.length}`);
     const { roles, ...frame } = await importer.takeFrame(group, { ...known, ...mapping }, gone);
     mapping = { ...mapping, ...roles };
     frames.push(frame);

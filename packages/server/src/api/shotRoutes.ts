@@ -29,7 +29,7 @@ import { BadRequest } from '../errors.ts';
 import { KeepBody, NoteBody, parse, RevertBody, ShotName, SlipBody } from './body.ts';
 import { answer } from './answer.ts';
 import type { Shot, ShotRow } from '../answers/index.ts';
-import { goneSignal, whole, windowOf, type Context } from './context.ts';
+import { goneSignal, reporting, whole, windowOf, type Context } from './context.ts';
 import { addFrameShot } from '../store/frameStore.ts';
 import { takeFrames } from './frameRoutes.ts';
 import { filesOf, takeFiles } from './upload.ts';
@@ -73,15 +73,16 @@ export function shotRoutes(context: Context): Router {
     const given = request.body.name;
     const name = typeof given === 'string' && given.trim() ? parse(ShotName, given.trim()) : undefined;
     const gone = goneSignal(response);
+    const report = reporting(context, request);
     if (!files.some((f) => isSceneFile(f.name)) && files.some((f) => isFrameFile(f.name))) {
-      const { frames, mapping, log } = await takeFrames(context, files, {}, gone);
+      const { frames, mapping, log } = await takeFrames(context, files, {}, gone, report);
       gone.throwIfAborted();
       const title = name ?? files[0].name.replace(/\.[^.]*$/, '');
       return void response
         .status(201)
         .json({ id: await addFrameShot(db, title, mapping, frames, log), unsupported: [] });
     }
-    const imported = await context.importer.read(files, name, gone);
+    const imported = await context.importer.read(files, name, gone, report);
     if (name) imported.document.name = name;
     gone.throwIfAborted();
     const id = await addShot(db, imported);

@@ -9,11 +9,21 @@ import { takeFrame } from './takeFrame.ts';
 
 const { limits } = workerData as { limits: SceneLimits };
 
+/** Milliseconds between two reports. */
+const REPORT_EVERY = 150;
+let reported = 0;
+/** Says what is being done: a message beside those of comlink, which gets through while this thread is busy. */
+function report(stage: string): void {
+  if (Date.now() - reported < REPORT_EVERY) return;
+  reported = Date.now();
+  parentPort!.postMessage({ stage });
+}
+
 const api = {
   /** A scene with its textures. */
   read: (files: ImportFile[], name?: string) =>
     placed(async () => {
-      const imported = await importShot(files, name, limits);
+      const imported = await importShot(files, name, limits, report);
       const buffers = new Set([...imported.blobs.values()].map(({ bytes }) => bytes.buffer as ArrayBuffer));
       return transfer(imported, [...buffers]);
     }),

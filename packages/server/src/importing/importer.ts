@@ -25,10 +25,20 @@ export class Importer {
   /**
    * A scene with its textures.
    * @param files are taken away from the caller
+   * @param report what is being done
    * @throws InputError with the reason; whatever the signal was aborted with
    */
-  async read(files: ImportFile[], name: string | undefined, signal: AbortSignal): Promise<ImportedShot> {
-    const imported = await this.run(({ remote }) => remote.read(transfer(files, buffersOf(files)), name), signal);
+  async read(
+    files: ImportFile[],
+    name: string | undefined,
+    signal: AbortSignal,
+    report: (stage: string) => void,
+  ): Promise<ImportedShot> {
+    const imported = await this.run(async ({ remote, worker }) => {
+      const hear = ({ stage }: { stage?: unknown }) => typeof stage === 'string' && report(stage);
+      worker.on('message', hear);
+      return remote.read(transfer(files, buffersOf(files)), name).finally(() => worker.off('message', hear));
+    }, signal);
     return imported as ImportedShot;
   }
 

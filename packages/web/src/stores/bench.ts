@@ -108,8 +108,8 @@ export const useBench = defineStore('bench', () => {
     if (shown) await show(shown.id);
     let waiting = false;
     let last = 0;
-    stopEvents = followEvents(
-      (notice) => {
+    stopEvents = followEvents({
+      notice(notice) {
         if (notice.shot !== id) return;
         if (notice.type === 'diagnosis') return void notices.value++;
         if (waiting) return;
@@ -124,16 +124,16 @@ export const useBench = defineStore('bench', () => {
           Math.max(0, last + REFRESH_EVERY - Date.now()),
         );
       },
-      (state) => {
+      state(state) {
         if (state && !connected.value) void keeper.flush().then(() => load(() => refresh(id)));
         connected.value = state;
       },
-      () => {
+      full() {
         full.value = true;
         clearTimeout(fullEnds);
         fullEnds = setTimeout(() => (full.value = false), FULL_LASTS);
       },
-    );
+    });
   }
 
   function close() {

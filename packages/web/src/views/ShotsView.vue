@@ -32,10 +32,11 @@ onMounted(() => {
     (is) => (shared.value = is),
     () => {}, // the list of shots says what is wrong
   );
-  stop = followEvents(
-    () => void shots.load(),
-    (connected) => connected && void shots.load(),
-  );
+  stop = followEvents({
+    notice: () => void shots.load(),
+    state: (connected) => connected && void shots.load(),
+    importing: shots.hear,
+  });
 });
 onBeforeUnmount(() => stop());
 const scene = computed(() => files.value.find((f) => isSceneFile(f.name)));
@@ -218,6 +219,7 @@ function clear() {
           <Button v-else label="Clear" text severity="secondary" @click="clear" />
         </template>
       </div>
+      <p v-if="shots.importing !== null" class="dim" role="status" data-test="import-stage">{{ shots.stage }}</p>
       <p v-if="files.length > 0 && !ready" class="message">
         None of these is a scene or a frame: choose a .glb, .gltf or .obj, or an EXR or PNG, as well.
       </p>
