@@ -322,7 +322,7 @@ describe('the jars on the sill', function () {
           headers: { 'content-type': 'application/json' },
           body: JSON.stringify(body),
         });
-      await post('shots/1/proofs', { kind: 'proof', use: 'preview', region: null });
+      await post('shots/1/proofs', { kind: 'proof', use: 'preview', region: { x: 40, y: 20, width: 120, height: 64 } });
       await new Promise((resolve) => setTimeout(resolve, 2500));
       const killed = application.pid(name);
       process.kill(killed, 'SIGKILL');

@@ -50,7 +50,6 @@ describe('the first start', function () {
       return r + g + b === 0;
     });
     expect(black).to.equal(false);
-    await page.locator(`${test('proof-P2')} ${test('noise')}`).waitFor();
     expect(session.complaints).to.deep.equal([]);
   });
 });

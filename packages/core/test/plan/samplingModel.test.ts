@@ -96,17 +96,20 @@ describe('sampling model', () => {
     const best = bestCounts(model, { noise: limit });
     const spent = secondsAt(model, best);
     const timed = bestCounts(model, { seconds: spent });
+    const least = noiseAt1(model, timed);
     const powers = [1, 2, 4, 8, 16, 32, 64];
     let tried = 0;
+    const better: unknown[] = [];
     for (const t of powers)
       for (const d of powers)
         for (let n = 9; n <= 300; n += 3, tried++) {
           const other = counts(n, t, d);
           const noise = noiseAt1(model, other);
-          if (noise <= limit) expect(secondsAt(model, other), JSON.stringify(other)).to.be.above(spent / 1.1);
-          if (secondsAt(model, other) <= spent) expect(noise).to.be.above(noiseAt1(model, timed) / 1.03);
+          const seconds = secondsAt(model, other);
+          if ((noise <= limit && seconds <= spent / 1.1) || (seconds <= spent && noise <= least / 1.03)) better.push(other); // prettier-ignore
         }
     expect(tried).to.equal(49 * 98);
+    expect(better).to.deep.equal([]);
   });
 
   it('bounds hold, and what cannot be reached within them comes as near as may be', () => {
