@@ -34,8 +34,8 @@ describe('the first start', function () {
 
   it('a render says before what it is expected to take, and the picture of before stays until it has one', async () => {
     const { page } = session;
-    await page.locator(`${test('shot-LH-030')}:has-text("1 in all")`).waitFor();
-    await page.click(test('open-LH-030'));
+    await page.locator(`${test('shot-LH-010')}:has-text("1 in all")`).waitFor();
+    await page.click(test('open-LH-010'));
     await page.locator(`${test('render-final')}:has-text("about")`).waitFor();
     expect(await textOf(page, test('render-preview'))).to.match(/^Preview about [\d.]+ (s|min)$/);
     await page.click(test('render-preview'));
