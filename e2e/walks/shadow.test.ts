@@ -52,6 +52,27 @@ describe('shadow', function () {
     await keepPicture(page, 'shadow');
   });
 
+  it('the mast is named as what should throw it: where its shadow would be, and the rays to each light in the model', async () => {
+    await shown('expected-object').click();
+    await page.locator('.p-select-filter').fill('mast');
+    await page.getByRole('option', { name: 'mast', exact: true }).click();
+    await page.locator(`${test('summary')}:has-text("mast stands between evening sun")`).waitFor();
+    expect(await textOf(page, test('summary'))).to.contain('None is there, because mast stands outside of the shadow range of the light.'); // prettier-ignore
+    await shown('evidence-caster-evening-sun').waitFor();
+    await page.click(`${test('evidence-caster-evening-sun')} summary`);
+    await page.check('#overlay-caster-evening-sun');
+    await keepPicture(page, 'caster');
+    await page.click(`${test('evidence-rays')} summary`);
+    expect(await textOf(page, test('evidence-rays'))).to.match(/evening sun (nothing between|stopped by).*second sun/);
+    await shown('rays-in-model').click();
+    await shown('model-canvas').waitFor();
+    await keepPicture(page, 'rays');
+    // the question is taken back like any edit
+    await page.locator(test('picture')).focus();
+    await page.keyboard.press('Control+z');
+    await page.locator(`${test('expected-object')}:has-text("Any")`).waitFor();
+  });
+
   it('the hop poles at the horizon are cut off by the far distance of the camera', async () => {
     // a region elsewhere leaves the defect that is selected
     await markRegion(page, FRAME, [0.1, 0.19], [0.9, 0.27]);

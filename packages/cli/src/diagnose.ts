@@ -13,7 +13,7 @@ import { decodeMesh, unpackPicture } from '@dusting/core/formats';
 import { applyRoles, proposeRoles } from '@dusting/core/frames';
 import type { Picture } from '@dusting/core/image';
 import { PROOF_ATTRIBUTE, type CompiledScene } from '@dusting/core/render';
-import { FINAL_DEFAULTS, isSceneFile, NOISE_DEFAULTS, patchShot } from '@dusting/core/scene';
+import { FINAL_DEFAULTS, isSceneFile, NOISE_DEFAULTS, patchShot, type ShotDocument } from '@dusting/core/scene';
 import { RenderPool } from '@dusting/threads';
 import { readInput, readPicture } from './files.ts';
 import { COMMON, parseOptions, parseRegion, SCENE } from './options.ts';
@@ -21,7 +21,7 @@ import { compileOpen, openScene, renderScene, type OpenScene } from './renderSce
 import { HELP, UsageError } from './usage.ts';
 
 export async function diagnose(args: string[]): Promise<string> {
-  const options = { ...COMMON, ...SCENE, 'noise-limit': { type: 'string' } } as const;
+  const options = { ...COMMON, ...SCENE, 'noise-limit': { type: 'string' }, expect: { type: 'string' } } as const;
   const { values, positionals } = parseOptions(args, options, 2);
   if (values.help) return HELP.diagnose;
   const [kind, path] = positionals;
@@ -35,6 +35,7 @@ export async function diagnose(args: string[]): Promise<string> {
   const explaining = explain(module, {
     ...shown,
     region: region ?? shown.picture.dataWindow,
+    expected: values.expect === undefined ? null : objectNamed(values.expect, shown.scene?.document),
     noise: { ...shown.noise, limit: limit ?? shown.noise.limit },
     report: (share, stage) => terminal && process.stderr.write(`\r\x1b[K${Math.round(share * 100)} % ${stage}`),
     // the user ends the process
@@ -46,8 +47,17 @@ export async function diagnose(args: string[]): Promise<string> {
   return values.json ? JSON.stringify(explanation) : inWords(explanation);
 }
 
-interface Shown extends Omit<DiagnosisContext, 'region' | 'report' | 'signal' | 'pause'> {
+interface Shown extends Omit<DiagnosisContext, 'expected' | 'region' | 'report' | 'signal' | 'pause'> {
   close?: () => Promise<void>;
+}
+
+/** Id of an object by its name or id. @throws UsageError */
+function objectNamed(name: string, document: ShotDocument | undefined): string {
+  if (!document) throw new UsageError('--expect names an object of a scene, and there is none');
+  const { objects } = document;
+  const found = Object.hasOwn(objects, name) ? name : Object.keys(objects).find((id) => objects[id].name === name);
+  if (found === undefined) throw new UsageError(`--expect: the scene has no object "${name}"`);
+  return found;
 }
 
 /** The frame is rendered first: what is predicted for it needs its time. */

@@ -30,10 +30,12 @@ Each command has --help. Exit code 1: bad input; 2: wrong usage.`,
   --json                   print one JSON object`,
   diagnose: `dusting diagnose KIND SCENE|PICTURE
 
-  KIND                     noise, fireflies, glass, or other: light that depth limits and clamps cut off
+  KIND                     noise, fireflies, glass, occlusion, displacement, shadow, or other: light that depth limits
+                           and clamps cut off
   SCENE                    is rendered, once more where the diagnosis needs it
   PICTURE                  a proof, or a frame of another renderer: its noise is then estimated from its pixels
   --region x,y,w,h         the part of the frame to explain (all of it)
+  --expect OBJECT          name or id of the object whose shadow should be there (shadow)
   --noise-limit N          greatest noise allowed, L* (that of the scene's settings, or 1)
   --size, --camera, --set, --settings, --use, --seed, --threads: as for render, where a scene is given
   --json                   print the diagnosis as one JSON object: causes, evidence, and remedies as patches (RFC 6902)`,

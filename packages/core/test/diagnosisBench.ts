@@ -33,6 +33,7 @@ export function contextOf(
     ...proof,
     region: frameOf(document.final),
     use: 'final',
+    expected: null,
     noise: { limit: 1, stops: 1 },
     scene: {
       document,

@@ -211,7 +211,7 @@ export const api = {
     picture(`/compare/map/${kind}?before=${before}&after=${after}&layer=${encodeURIComponent(layer)}`),
   addDefect: (shot: number, kind: DefectKind, region: Region, proof: number) =>
     json<Defect>('POST', `/shots/${shot}/defects`, { kind, region, proof }),
-  changeDefect: (defect: number, change: { state?: DefectState; removed?: boolean }) =>
+  changeDefect: (defect: number, change: { state?: DefectState; expected?: string | null; removed?: boolean }) =>
     json<Defect>('PATCH', `/defects/${defect}`, change),
   diagnose: (defect: number, proof: number, again: boolean) =>
     json<DiagnosisView>('POST', `/defects/${defect}/diagnosis`, { proof, again }),

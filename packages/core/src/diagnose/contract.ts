@@ -75,6 +75,8 @@ export interface DiagnosisContext {
   /** At least the layers that the module requires, as far as the picture has them. */
   picture: Picture;
   region: Region;
+  /** Object of the document that the user expects to be at work; null where none was named. */
+  expected: string | null;
   settings: RenderSettings;
   use: SettingsUse;
   noise: { limit: number; stops: number };
@@ -102,6 +104,8 @@ export interface DiagnosisModule {
     /** Whether the noise limit and the shadow check of the shot are read. */
     limit: boolean;
   };
+  /** What is asked about an object that the user may name; null where none is looked at. */
+  asks: string | null;
   /** @throws InputError where the picture cannot tell; the signal's reason where it was cancelled */
   diagnose: (context: DiagnosisContext) => Promise<Diagnosis>;
   /** What the measures of its remedies are on a picture, beside noise and time, which are known for every kind. */

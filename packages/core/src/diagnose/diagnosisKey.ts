@@ -10,6 +10,8 @@ export interface DiagnosisKey {
   version: number;
   proof: number;
   region: Region;
+  /** Object that the user expects to be at work. */
+  expected: string | null;
   noise: { limit: number; stops: number };
   /** Of the shot, which the remedies are changes of. */
   revision: number;
@@ -21,6 +23,7 @@ export function changedSince(then: DiagnosisKey, now: DiagnosisKey, { requires }
   if (then.version !== now.version) changes.push('the diagnosis itself was improved');
   if (then.proof !== now.proof) changes.push('it was made on another proof');
   if (JSON.stringify(then.region) !== JSON.stringify(now.region)) changes.push('the region of the defect was changed');
+  if (then.expected !== now.expected) changes.push('another object is named');
   if (requires.limit && then.noise.limit !== now.noise.limit)
     changes.push(`the noise limit was ${inL(then.noise.limit)} and is ${inL(now.noise.limit)}`);
   if (requires.limit && then.noise.stops !== now.noise.stops)

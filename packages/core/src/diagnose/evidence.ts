@@ -90,6 +90,18 @@ export interface PathsEvidence extends Shown {
   paths: { x: number; y: number; sample: number; label: string; vertices: PathVertex[]; /** A vertex that matters, as a place in the list, and why. */ marked?: { vertex: number; text: string } }[]; // prettier-ignore
 }
 
+/** A way through the scene: world space, metres. */
+export interface Ray {
+  points: number[][];
+  /** Where something stops it; what lies beyond is drawn as shade. */
+  stop: number[] | null;
+}
+/** Straight ways through the scene, to be drawn in the Model. */
+export interface RaysEvidence extends Shown {
+  type: 'rays';
+  rays: { label: string; text: string; about: Reference; lines: Ray[] }[];
+}
+
 /** Pictures of one region, side by side. */
 export interface PicturesEvidence extends Shown {
   type: 'pictures';
@@ -126,6 +138,7 @@ export type Evidence =
   | TableEvidence
   | PixelsEvidence
   | PathsEvidence
+  | RaysEvidence
   | PicturesEvidence
   | DialEvidence
   | ChecklistEvidence;

@@ -30,6 +30,8 @@ function rowsOf(evidence: Evidence): Value[][] | null {
         ['path', 'x', 'y', 'z', 'object', 'surface', 'event', 'density'],
         ...evidence.paths.flatMap(({ label, vertices }) => vertices.map((v) => [label, ...v.position, v.object, v.surface, v.lobe ?? '', v.density])), // prettier-ignore
       ];
+    case 'rays':
+      return [['ray', 'x', 'y', 'z', 'stopped'], ...evidence.rays.flatMap(({ label, lines }) => lines.flatMap(({ points, stop }) => points.map((point) => [label, ...point, stop ? 'yes' : 'no'])))]; // prettier-ignore
     case 'checklist':
       return [['check', 'state'], ...evidence.checks.map(({ state, text }) => [text, state])];
     case 'pictures':

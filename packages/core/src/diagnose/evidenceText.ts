@@ -47,6 +47,8 @@ export function evidenceText(evidence: Evidence): string[] {
         label,
         ...vertices.map((v, i) => `  ${i + 1}. ${v.object}, ${v.lobe ?? 'ends here'}${v.probe ? ' (beyond the limit)' : ''}${marked?.vertex === i ? `: ${marked.text}` : ''}`), // prettier-ignore
       ]);
+    case 'rays':
+      return evidence.rays.map(({ label, text }) => `${label}: ${text}`);
     case 'pictures':
       return evidence.pictures.map(({ height, label, width }) => `${label}: ${width} x ${height} px`);
     case 'dial':

@@ -68,7 +68,7 @@ describe('evidence', () => {
   });
 
   it('an answer is out of date by what its kind reads, and by nothing else', () => {
-    const key: DiagnosisKey = { kind: 'noise', version: 1, proof: 1, region: { x: 0, y: 0, width: 1, height: 1 }, noise: { limit: 1, stops: 1 }, revision: 1 }; // prettier-ignore
+    const key: DiagnosisKey = { kind: 'noise', version: 1, proof: 1, region: { x: 0, y: 0, width: 1, height: 1 }, expected: null, noise: { limit: 1, stops: 1 }, revision: 1 }; // prettier-ignore
     const stricter = { ...key, noise: { limit: 0.5, stops: 1 } };
     expect(changedSince(key, key, DIAGNOSES.noise!)).to.deep.equal([]);
     expect(changedSince(key, stricter, DIAGNOSES.noise!)).to.deep.equal(['the noise limit was 1.0 L* and is 0.5 L*']);

@@ -60,6 +60,8 @@ export interface Defect {
   frame: { width: number; height: number };
   state: DefectState;
   note: string;
+  /** Id of the object that the user expects to be at work. */
+  expected: string | null;
 }
 export interface Revision {
   number: number;

@@ -125,6 +125,7 @@ export const DefectChange = Type.Object(
   {
     state: Type.Optional(Type.Union((['open', 'explained', 'fixed', 'accepted'] as const).map((s) => Type.Literal(s)))),
     note: Type.Optional(Reason),
+    expected: Type.Optional(Type.Union([Type.String({ maxLength: 200 }), Type.Null()])),
     removed: Type.Optional(Type.Boolean()),
   },
   { ...closed, minProperties: 1 },

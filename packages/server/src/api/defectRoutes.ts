@@ -92,6 +92,7 @@ async function keyOf(
     version: module.version,
     proof: proof.id,
     region,
+    expected: defect.expected,
     noise: { limit, stops },
     revision,
   };

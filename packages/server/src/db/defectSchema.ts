@@ -18,6 +18,8 @@ export const defects = pgTable('defects', {
   frame: jsonb('frame').$type<{ width: number; height: number }>().notNull(),
   state: text('state').$type<DefectState>().notNull().default('open'),
   note: text('note').notNull().default(''),
+  /** Object that the user expects to be at work, by its id in the document. */
+  expected: text('expected'),
   /** Taken away by the user, who may take that back. */
   removed: boolean('removed').notNull().default(false),
   seenOn: integer('seen_on').references(() => proofs.id, { onDelete: 'set null' }),

@@ -39,7 +39,7 @@ export async function runDiagnosis(db: Database, pictures: OpenPictures, id: num
   const isFrame = source.mapping !== null;
   const scene = isFrame || module.requires.scene === 'unused' ? null : await accessTo(db, pictures, proof, id, report, signal); // prettier-ignore
   try {
-    const context = { picture, region: key.region, settings, use, noise: key.noise, seconds: proof.seconds ?? 0, scene, report, signal, pause }; // prettier-ignore
+    const context = { picture, region: key.region, expected: key.expected, settings, use, noise: key.noise, seconds: proof.seconds ?? 0, scene, report, signal, pause }; // prettier-ignore
     await finishDiagnosis(db, id, await explain(module, context));
   } finally {
     await dropRenders(db, id);

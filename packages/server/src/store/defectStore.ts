@@ -42,7 +42,7 @@ export function listDefects(db: Database, shotIds: number[]): Promise<StoredDefe
 export async function changeDefect(
   db: Database,
   id: number,
-  change: Partial<Pick<StoredDefect, 'state' | 'note' | 'removed'>>,
+  change: Partial<Pick<StoredDefect, 'state' | 'note' | 'expected' | 'removed'>>,
 ): Promise<StoredDefect> {
   const [changed] = await db.update(defects).set(change).where(eq(defects.id, id)).returning();
   if (!changed) throw new Missing(`There is no defect with the id ${id}.`);

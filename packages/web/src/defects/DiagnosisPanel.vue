@@ -8,6 +8,7 @@ import { useBench } from '../stores/bench.ts';
 import { useDiagnosis } from '../stores/diagnosis.ts';
 import { useEdits } from '../stores/edits.ts';
 import { DEFECT_SIGNS, DEFECT_STATES, proofName } from '../words.ts';
+import ExpectedObject from './ExpectedObject.vue';
 import DiagnosisResult from './DiagnosisResult.vue';
 import MarkDefect from './MarkDefect.vue';
 
@@ -37,6 +38,7 @@ const shown = computed(() => (bench.proof ? proofName(bench.proof) : 'a proof'))
       here, and the layers “cut off by a limit” show where.
     </p>
     <template v-else>
+      <ExpectedObject v-if="module.asks && !bench.isFrames" :asks="module.asks" />
       <p v-if="diagnosis.view?.state === 'failed'" role="alert">▲ {{ diagnosis.view.error }}</p>
       <p v-if="diagnosis.view?.state === 'cancelled'" class="dim">The diagnosis was cancelled.</p>
       <Button

@@ -6,7 +6,7 @@ import { DIAGNOSES, percent, type Explanation } from '@dusting/core/diagnose';
 import EvidenceView from '../evidence/EvidenceView.vue';
 import { colourOf } from '../evidence/palette.ts';
 import { useBench } from '../stores/bench.ts';
-import { useDiagnosis } from '../stores/diagnosis.ts';
+import { useDiagnosis, type Sketch } from '../stores/diagnosis.ts';
 import { useLook } from '../stores/look.ts';
 import { useSlip } from '../stores/slip.ts';
 import { DEFECT_SIGNS, proofName } from '../words.ts';
@@ -31,8 +31,8 @@ const trialOf = (remedy: Explanation['remedies'][number]) => {
   const values = trial && diagnosis.measured.get(trial.id);
   return values ? { name: proofName(trial), values } : null;
 };
-function drawPath(positions: number[][]) {
-  diagnosis.path = positions;
+function draw(sketch: Sketch) {
+  diagnosis.sketch = sketch;
   emit('model');
 }
 </script>
@@ -90,7 +90,7 @@ function drawPath(positions: number[][]) {
     :view="look.plain"
     @go="goTo"
     @show="diagnosis.overlayId = $event ? evidence.id : null"
-    @path="drawPath"
+    @draw="draw"
     @set="slip.set"
   />
 </template>

@@ -6,6 +6,7 @@ import Dialog from 'primevue/dialog';
 import { evidenceCsv, evidenceText, type Evidence, type Reference } from '@dusting/core/diagnose';
 import { copyText } from '../parts/copyText.ts';
 import type { View } from '../picture/view.ts';
+import type { Sketch } from '../stores/diagnosis.ts';
 import BarsView from './BarsView.vue';
 import ChecklistView from './ChecklistView.vue';
 import CurvesView from './CurvesView.vue';
@@ -15,6 +16,7 @@ import MapView from './MapView.vue';
 import PathsView from './PathsView.vue';
 import PicturesView from './PicturesView.vue';
 import PixelsView from './PixelsView.vue';
+import RaysView from './RaysView.vue';
 import TableView from './TableView.vue';
 
 const props = defineProps<{
@@ -28,7 +30,7 @@ const props = defineProps<{
 const emit = defineEmits<{
   go: [to: Reference];
   show: [on: boolean];
-  path: [positions: number[][]];
+  draw: [sketch: Sketch];
   set: [path: string, value: number];
 }>();
 const VIEWS = {
@@ -39,6 +41,7 @@ const VIEWS = {
   table: TableView,
   pixels: PixelsView,
   paths: PathsView,
+  rays: RaysView,
   pictures: PicturesView,
   dial: DialView,
   checklist: ChecklistView,
@@ -61,7 +64,7 @@ async function copy() {
 const listeners = {
   go: (to: Reference) => emit('go', to),
   show: (on: boolean) => emit('show', on),
-  path: (positions: number[][]) => emit('path', positions),
+  draw: (sketch: Sketch) => emit('draw', sketch),
   set: (path: string, value: number) => emit('set', path, value),
 };
 </script>

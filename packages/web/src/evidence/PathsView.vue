@@ -2,9 +2,10 @@
 import Button from 'primevue/button';
 import { plainNumber, type PathsEvidence, type Reference } from '@dusting/core/diagnose';
 import { luminance } from '@dusting/core/color';
+import type { Sketch } from '../stores/diagnosis.ts';
 
 defineProps<{ evidence: PathsEvidence }>();
-const emit = defineEmits<{ go: [to: Reference]; path: [positions: number[][]] }>();
+const emit = defineEmits<{ go: [to: Reference]; draw: [sketch: Sketch] }>();
 const light = (rgb: number[]) => luminance(rgb[0], rgb[1], rgb[2]);
 </script>
 
@@ -37,12 +38,7 @@ const light = (rgb: number[]) => luminance(rgb[0], rgb[1], rgb[2]);
       size="small"
       severity="secondary"
       data-test="path-in-model"
-      @click="
-        emit(
-          'path',
-          path.vertices.map((v) => v.position),
-        )
-      "
+      @click="emit('draw', { path: path.vertices.map((v) => v.position), rays: [] })"
     />
   </div>
   <p v-if="evidence.paths.length === 0" class="dim">No path to show.</p>

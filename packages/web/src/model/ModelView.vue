@@ -50,7 +50,7 @@ onMounted(() => {
   }
   model.setOptions(options.value);
   model.select(contents.selected);
-  model.showPath(diagnosis.path);
+  model.showSketch(diagnosis.sketch);
   void show();
 });
 onBeforeUnmount(() => model?.end());
@@ -64,8 +64,8 @@ watch(
   },
 );
 watch(
-  () => diagnosis.path,
-  (path) => model?.showPath(path),
+  () => diagnosis.sketch,
+  (sketch) => model?.showSketch(sketch),
 );
 watch(options, (next) => model?.setOptions(next), { deep: true });
 

@@ -1,5 +1,5 @@
 // What stands in the model besides its objects: lights, cameras and the ground.
-import { GridHelper, type LineSegments } from 'three';
+import { GridHelper, Vector3, type Box3, type LineSegments } from 'three';
 import { sameContent, type ContentRef, type ShotDocument } from '@dusting/core/scene';
 import { cameraShape, lightShape } from './lineShapes.ts';
 import { LINES } from './looks.ts';
@@ -27,10 +27,13 @@ export function helpersOf(document: ShotDocument, selection: ContentRef[], size:
   return [...ofLights, ...ofCameras];
 }
 
-/** The ground under the scene, in cells of so many metres; where the scene floats, at height 0. */
-export function groundGrid(step: number, size: number, low: number): GridHelper {
+/** The ground under the scene, in cells of so many metres; where the scene floats a little, at height 0. */
+export function groundGrid(step: number, whole: Box3): GridHelper {
+  const size = whole.getSize(new Vector3()).length() || 1;
+  const middle = whole.getCenter(new Vector3());
+  const low = whole.isEmpty() ? 0 : whole.min.y;
   const cells = Math.min(MOST_CELLS, 2 * Math.ceil(size / step / 2));
   const grid = new GridHelper(cells * step, cells, 0x6e6e6e, 0x484848);
-  grid.position.set(0, Math.min(0, low), 0);
+  grid.position.set(Math.round(middle.x / step) * step, low < 0 || low > size ? low : 0, Math.round(middle.z / step) * step); // prettier-ignore
   return grid;
 }

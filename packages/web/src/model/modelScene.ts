@@ -24,7 +24,8 @@ import type { ModelMesh } from '../workers/meshTools.ts';
 import { FramePacer } from './framePacer.ts';
 import { groundGrid, helpersOf, type Helper } from './helpers.ts';
 import { ACCENT, FACES, LINE_COLORS, LINES, TURNED_FACES, WIRE } from './looks.ts';
-import { lightPath } from './lightPath.ts';
+import { lightPath, shadowRay } from './lightPath.ts';
+import type { Sketch } from '../stores/diagnosis.ts';
 import { disposeAll, linesAt, matrixOf, normalsOf } from './modelParts.ts';
 import { pickByColor, type ModelMeshObject } from './pickByColor.ts';
 
@@ -47,6 +48,8 @@ const HEAVY = 5000;
 const NEAR = 12;
 /** Share of the half view that counts as its middle. */
 const MIDDLE = 0.7;
+/** What the camera's near plane is brought up to: a share of how far away things are. */
+const DEPTHS = 1000;
 
 interface Drawn {
   group: Group;
@@ -91,7 +94,8 @@ export class ModelScene {
     );
     this.scene.background = new Color(0x2b2b2b);
     this.scene.add(new AmbientLight(0xffffff, 0.9), this.view, this.helpers, this.marks, this.paths);
-    this.view.add(this.headlight);
+    // it shines where the view looks, wherever in the world that is
+    this.view.add(this.headlight, this.headlight.target);
     this.headlight.position.set(0.3, 0.6, 1);
     this.view.position.set(1, 1, 2);
     this.controls = new OrbitControls(this.view, canvas);
@@ -219,6 +223,10 @@ export class ModelScene {
     this.view.near = Math.max(near, 1e-3);
     this.view.far = far > 0 ? far : 1e5;
     this.view.updateProjectionMatrix();
+    this.view.updateMatrixWorld();
+    // depth has 24 bits, most of which lie close to the near plane
+    this.view.near = Math.max(this.view.near, (this.depthAhead() ?? 0) / DEPTHS);
+    this.view.updateProjectionMatrix();
     this.controls.target.copy(this.view.position).add(new Vector3(0, 0, -1).applyQuaternion(this.view.quaternion));
     this.onChange();
     this.pacer.draw();
@@ -331,10 +339,11 @@ export class ModelScene {
     this.pacer.draw();
     this.onChange();
   }
-  /** Draws a light path from the camera on, in front of everything. @param positions of its vertices, metres */
-  showPath(positions: number[][]): void {
+  /** Draws a light path from the camera on, or rays, in front of everything. */
+  showSketch({ path, rays }: Sketch): void {
     disposeAll(this.paths);
-    if (positions.length > 0) this.paths.add(lightPath([this.eye(), ...positions]));
+    if (path.length > 0) this.paths.add(lightPath([this.eye(), ...path]));
+    for (const ray of rays) this.paths.add(shadowRay(ray));
     this.pacer.draw();
   }
 
@@ -357,7 +366,7 @@ export class ModelScene {
     const size = whole.getSize(new Vector3()).length() || 1;
     this.placed = helpersOf(this.document, this.selection, size, this.through);
     for (const { lines } of this.placed) this.helpers.add(lines);
-    if (this.options.grid) this.helpers.add(groundGrid(this.gridStep, size, whole.min.y));
+    if (this.options.grid) this.helpers.add(groundGrid(this.gridStep, whole));
   }
 
   private boxOf(refs: ContentRef[]): Box3 {

@@ -1,9 +1,17 @@
 // The diagnosis of the selected defect: asked for, followed, cancelled, and held against what trials measured.
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { DIAGNOSES, isTrialOf, type Measured, type Remedy } from '@dusting/core/diagnose';
+import { DIAGNOSES, isTrialOf, type Measured, type Ray, type Remedy } from '@dusting/core/diagnose';
 import { api, type DiagnosisView, type Proof } from '../api.ts';
 import { useBench } from './bench.ts';
+
+/** What evidence has to show in the model: metres. */
+export interface Sketch {
+  /** Vertices of a light path that came from the camera. */
+  path: number[][];
+  rays: Ray[];
+}
+const NOTHING_SKETCHED: Sketch = { path: [], rays: [] };
 
 export const useDiagnosis = defineStore('diagnosis', () => {
   const bench = useBench();
@@ -12,8 +20,8 @@ export const useDiagnosis = defineStore('diagnosis', () => {
   const onId = ref<number | null>(null);
   /** Id of the map or the pixels that are shown on the picture. */
   const overlayId = ref<string | null>(null);
-  /** Vertices of a path that is drawn in the model, metres. */
-  const path = shallowRef<number[][]>([]);
+  /** What is drawn in the model. */
+  const sketch = shallowRef<Sketch>(NOTHING_SKETCHED);
   const measured = shallowRef(new Map<number, Measured>());
   let asked = 0;
 
@@ -99,9 +107,9 @@ export const useDiagnosis = defineStore('diagnosis', () => {
   watch([() => bench.defectId, () => bench.proofId], () => (wantsTrial.value = false), { flush: 'sync' });
   watch([() => bench.defectId, onId], () => {
     overlayId.value = null;
-    path.value = [];
+    sketch.value = NOTHING_SKETCHED;
     measured.value = new Map();
   });
 
-  return { view, result, isRunning, on, overlay, overlayId, path, measured, explain, explainAgain, cancel, trialOf };
+  return { view, result, isRunning, on, overlay, overlayId, sketch, measured, explain, explainAgain, cancel, trialOf };
 });

@@ -87,6 +87,15 @@ export const useEdits = defineStore('edits', () => {
     );
   }
 
+  /** Names the object that is expected to be at work. @param object its id; null takes the name back */
+  function expectObject({ id, number, expected: old }: Defect, object: string | null) {
+    return edit(
+      `the object of D${number}`,
+      () => api.changeDefect(id, { expected: object }),
+      () => api.changeDefect(id, { expected: old }),
+    );
+  }
+
   /** Says what the layers of the frames are. */
   function saveMapping(mapping: LayerMapping) {
     const { id, mapping: old } = bench.shot!;
@@ -195,6 +204,7 @@ export const useEdits = defineStore('edits', () => {
     markDefect,
     removeDefect,
     setDefectState,
+    expectObject,
     saveMapping,
     decide,
     keepSlip,

@@ -14,4 +14,5 @@ export const cutOffModule: DiagnosisModule = {
     const cuts = regionCuts(picture, region);
     return cuts ? { luminance: cuts.meanLuminance, lightCutOff: allShare(cuts) } : {};
   },
+  asks: null,
 };

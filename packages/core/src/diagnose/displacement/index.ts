@@ -13,4 +13,5 @@ export const displacementModule: DiagnosisModule = {
     const cuts = regionCuts(picture, region);
     return cuts ? { luminance: cuts.meanLuminance } : {};
   },
+  asks: null,
 };

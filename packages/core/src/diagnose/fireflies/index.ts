@@ -18,6 +18,7 @@ export const firefliesModule: DiagnosisModule = {
     scene: 'used',
     limit: true,
   },
+  asks: null,
   diagnose: diagnoseFireflies,
   measure: (picture, region) => ({
     fireflies: findFireflies(picture, region).length,

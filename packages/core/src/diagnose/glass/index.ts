@@ -19,4 +19,5 @@ export const glassModule: DiagnosisModule = {
     const cuts = regionCuts(picture, region);
     return cuts ? { luminance: cuts.meanLuminance, lightCutOff: allShare(cuts) } : {};
   },
+  asks: null,
 };

@@ -20,6 +20,7 @@ export const noiseModule: DiagnosisModule = {
   title: 'Noise by component',
   version: 1,
   requires: { layers: NOISE_LAYERS, scene: 'unused', limit: true },
+  asks: null,
   diagnose: async (context) => (hasStatistics(context.picture) ? diagnoseNoise(context) : diagnoseFrame(context)),
   measure: () => ({}),
 };

@@ -17,4 +17,5 @@ export const occlusionModule: DiagnosisModule = {
     const [openness, noise] = [meanOpenness(picture, region), layerNoise(picture, region)];
     return { ...(openness !== null && { openness }), ...(noise !== null && { layerNoise: noise }) };
   },
+  asks: null,
 };

@@ -15,7 +15,9 @@ import { smallFrame } from '../rehearsal/smallFrame.ts';
 import type { Remedy } from '../remedy.ts';
 import { clipping } from './clipping.ts';
 import { filledCause } from './filledCause.ts';
+import { expectedCaster } from './expectedCaster.ts';
 import { ENDS, lightChain, type LightAnswer } from './lightChain.ts';
+import { lightRays } from './lightRays.ts';
 import { clippingCauses, NOTABLE, shadowCauses, stoppedBy, type ShadowCause } from './shadowCauses.ts';
 import { placeAndScale, type PlaceAndScale } from './placeAndScale.ts';
 import {
@@ -43,6 +45,7 @@ const READABLE = 6;
 const MOST = 6;
 const MOST_LIGHTS = 3;
 const MOST_MAPS = 2;
+const MOST_RAYS = 10;
 /** Metres from the origin: beyond it single precision is coarser than 0.1 mm (2^10 m: 2^-13 m). */
 const FAR_AWAY = 1000;
 /** Objects of a light whose shadows are offered to be taken away. */
@@ -120,18 +123,26 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
     .slice(0, MOST_MAPS)
     .map((answer) => fallsList(shadowFalls(compiled, document, settings, region, answer), answer, document, compiled.objectIds)); // prettier-ignore
   const moves = wholeMoves(scale, document);
+  const byWeight = chain.answers.filter(({ light }) => light.strength > 0).sort((a, b) => b.arrives - a.arrives);
+  const rays = lightRays(compiled, document, settings, region, byWeight.slice(0, MOST_RAYS));
+  const { expected } = context;
+  const caster = expected !== null && expected in document.objects ? await expectedCaster(context, compiled, document, byWeight.slice(0, MOST_MAPS), expected) : null; // prettier-ignore
+  rays?.rays.push(...(caster?.rays ?? []));
   const without = await run([...removals, ...moves], 0.9, 1);
 
+  const ofCaster = caster?.sentences ?? (expected === null ? [] : [words.casterGone]);
   const sentences = [...ranked.map(({ cause }) => cause.text), ...uncurable.map(({ text }) => text)];
   for (const [i, answer] of shaded.entries())
     if (depths[i] >= READABLE) sentences.push(words.shadow(answer.light.name, answer.ends.shadow / chain.places, casterName(document.objects[compiled.objectIds[stoppedBy(answer)[0]]]), depths[i])); // prettier-ignore
   if (sentences.length === 0) sentences.push(...quiet(chain.answers, chain.places));
   sentences.push(...moves.map(({ text }) => text));
-  return done(sentences, {
+  return done([...ofCaster, ...sentences], {
     causes: ranked.map(({ cause, moved }): Cause => ({ id: cause.id, title: cause.title, share: lacking.has(cause) ? null : moved / all, about: cause.about, evidence: ['lights', 'between', 'checks'] })), // prettier-ignore
     evidence: [
       lightTable(chain, document, compiled.objectIds),
       checksOf(chain, causes),
+      ...(caster?.maps ?? []),
+      ...(rays ? [rays] : []),
       betweenTable(chain, document, compiled.objectIds),
       ...falls.filter(({ pixels }) => pixels.length > 0),
       ...mapped(chain.answers).map((answer) => lightMap(chain, answer)),

@@ -1,6 +1,7 @@
 import type { DiagnosisModule } from '../contract.ts';
 import { regionCuts } from '../limits/regionCuts.ts';
 import { diagnoseShadow } from './diagnoseShadow.ts';
+import { words } from './words.ts';
 
 export { lightChain, type LightChain } from './lightChain.ts';
 
@@ -8,13 +9,14 @@ export { lightChain, type LightChain } from './lightChain.ts';
 export const shadowModule: DiagnosisModule = {
   kind: 'shadow',
   title: 'What keeps the shadow away',
-  version: 2,
+  version: 3,
   requires: {
     layers:
       /^(beauty|albedo|cut\..*|group\..*|(direct|indirect)(Diffuse|Specular)|transmission|volume|emission|background|time|rays)$/,
     scene: 'used',
     limit: false,
   },
+  asks: words.whichCaster,
   diagnose: diagnoseShadow,
   measure: (picture, region) => {
     const cuts = regionCuts(picture, region);

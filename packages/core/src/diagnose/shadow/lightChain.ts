@@ -1,24 +1,20 @@
 // One chain of tests for each light, in order, at each place of a region: does the light reach it, does anything stand between,
 // and does that cast a shadow here? The first that answers ends it.
 import type { Region } from '../../image/index.ts';
-import { isClear, objectSize, ShadowProbe, type CompiledScene } from '../../render/index.ts';
+import { ShadowProbe, type CompiledScene } from '../../render/index.ts';
 import type { Light, RenderSettings, ShotDocument } from '../../scene/index.ts';
 import { arrival } from './arrival.ts';
-import { LIGHT_POINTS, shineCosine, towardLight } from './lightPoints.ts';
+import { Blockers, REASONS, type PassReason } from './blockers.ts';
+import { pointsOf, shineCosine, towardLight, type Toward } from './lightPoints.ts';
 
 /** Places of a region that are asked at most, and places times lights. */
 const LOOKS = 900;
 const QUESTIONS = 20_000;
 const LEAST_LOOKS = 100;
-/** What a blocker's own surface is, closer than this share of its size, is not counted as standing between. */
-const OWN_SURFACE = 1e-4;
 
 /** How the chain ends at a place, in the order of its tests. */
 export const ENDS = ['off', 'notLinked', 'beyondReach', 'outsideCone', 'facesAway', 'flatFaceAway', 'open', 'lightWithout', 'placeWithout', 'passed', 'tinted', 'shadow'] as const; // prettier-ignore
 export type ChainEnd = (typeof ENDS)[number];
-/** Why something between a place and a light stops nothing. */
-export const REASONS = ['flag', 'clear', 'hole', 'back', 'range'] as const;
-export type PassReason = (typeof REASONS)[number];
 
 export interface LightAnswer {
   id: string;
@@ -91,15 +87,15 @@ export async function lightChain(
 
 class ChainReader {
   private readonly ids: string[];
-  private readonly sizes: number[];
+  private readonly blockers: Blockers;
   constructor(
-    private readonly scene: CompiledScene,
+    scene: CompiledScene,
     private readonly document: ShotDocument,
-    private readonly settings: RenderSettings,
+    settings: RenderSettings,
     private readonly probe: ShadowProbe,
   ) {
     this.ids = scene.objectIds;
-    this.sizes = scene.objectIds.map((_, object) => objectSize(scene, object));
+    this.blockers = new Blockers(scene, document, settings, probe);
   }
 
   /** Adds the answer of one light at the place that the probe looks at. */
@@ -113,16 +109,15 @@ class ChainReader {
       answer.map[answer.map.length - 1] = ENDS.indexOf(end);
     };
     if (light.strength === 0) return count('off');
-    const isLinked = !light.linked || light.linked.includes(this.ids[object]);
-    const isBeyond = light.reach > 0 && middle.distance > light.reach;
+    const isLinked = isLinkedTo(light, this.ids[object]);
+    const isBeyond = isBeyondReach(light, middle);
     if (!isLinked || isBeyond) {
       if (!isLinked) answer.unlinked.add(object);
       else answer.farthest = Math.max(answer.farthest, middle.distance);
       if (this.stopped(answer, from, false) > 0) answer.wouldShade++;
       return count(isLinked ? 'beyondReach' : 'notLinked');
     }
-    const least = light.kind === 'spot' ? Math.cos(((light.outerCone ?? 45) * Math.PI) / 180) : 0;
-    if (shineCosine(light, middle) <= least) return count('outsideCone');
+    if (isOutsideCone(light, middle)) return count('outsideCone');
     if (this.probe.facing(...middle.direction) <= 0) return count('facesAway');
     if (this.probe.flatFacing(...middle.direction) <= 0) {
       answer.coarse.add(object);
@@ -145,7 +140,7 @@ class ChainReader {
   private stopped(answer: LightAnswer, from: number[], note: boolean): number {
     const { light } = answer;
     const { probe } = this;
-    const points = hasSize(light) ? LIGHT_POINTS : 1;
+    const points = pointsOf(light);
     let stopped = 0;
     for (let k = 0; k < points; k++) {
       const { direction, distance } = towardLight(light, from, k);
@@ -157,12 +152,11 @@ class ChainReader {
 
   /** @returns whether what the probe met stops the light */
   private readBetween(light: Light, answer: LightAnswer | null, distance: number): boolean {
-    const { probe, sizes } = this;
+    const { blockers, probe } = this;
     for (let i = 0; i < probe.count; i++) {
-      const object = probe.object[i];
-      if (object === probe.look.object && probe.distance[i] < OWN_SURFACE * sizes[object]) continue;
-      const reason = this.passReason(light, object, i);
-      const between = answer && entryOf(answer, object);
+      if (blockers.isOwn(i)) continue;
+      const reason = blockers.passReason(light, i);
+      const between = answer && entryOf(answer, probe.object[i]);
       if (reason) {
         if (between) between.passes[reason]++;
         if (answer && reason === 'range') {
@@ -180,21 +174,22 @@ class ChainReader {
     }
     return false;
   }
-
-  /** @param index of what the probe met */
-  private passReason({ shadowFrom, shadowTo }: Light, object: number, index: number): PassReason | null {
-    const opacity = this.probe.opacity[index];
-    const distance = this.probe.distance[index];
-    const { castsShadows, doubleSided, surface } = this.document.objects[this.ids[object]];
-    if (!castsShadows) return 'flag';
-    if (opacity === 0 && !doubleSided && this.document.surfaces[surface].geometry_opacity > 0) return 'back';
-    if (opacity < 0.5) return 'hole';
-    if (this.settings.clearShadows !== 'off' && isClear(this.scene, object)) return 'clear';
-    return distance < shadowFrom || (shadowTo > 0 && distance > shadowTo) ? 'range' : null;
-  }
 }
 
-const hasSize = ({ angle, kind }: Light) => kind === 'rectangle' || kind === 'disc' || kind === 'sphere' || (kind === 'sun' && (angle ?? 0) > 0); // prettier-ignore
+const isLinkedTo = ({ linked }: Light, id: string) => !linked || linked.includes(id);
+const isBeyondReach = ({ reach }: Light, { distance }: Toward) => reach > 0 && distance > reach;
+function isOutsideCone(light: Light, middle: Toward): boolean {
+  const least = light.kind === 'spot' ? Math.cos(((light.outerCone ?? 45) * Math.PI) / 180) : 0;
+  return shineCosine(light, middle) <= least;
+}
+
+/** Whether a light would come to the place that a probe looks at if nothing stood between. */
+export function reachesPlace(light: Light, { objectIds }: CompiledScene, probe: ShadowProbe): boolean {
+  const { object, point } = probe.look;
+  const middle = towardLight(light, [point.px, point.py, point.pz], 0);
+  return light.strength > 0 && isLinkedTo(light, objectIds[object]) && !isBeyondReach(light, middle) && !isOutsideCone(light, middle) && probe.facing(...middle.direction) > 0; // prettier-ignore
+}
+
 const passesOf = ({ between }: LightAnswer) => [...between.values()].reduce((sum, { passes }) => sum + REASONS.reduce((all, r) => all + passes[r], 0), 0); // prettier-ignore
 
 function entryOf({ between }: LightAnswer, object: number) {

@@ -5,7 +5,12 @@ import type { Light } from '../../scene/index.ts';
 /** The nine points of a unit square, and of a unit disc, the middle first. */
 const SQUARE = [[0, 0], [-0.8, -0.8], [0, -0.8], [0.8, -0.8], [-0.8, 0], [0.8, 0], [-0.8, 0.8], [0, 0.8], [0.8, 0.8]]; // prettier-ignore
 const DISC = [[0, 0], ...Array.from({ length: 8 }, (_, i) => [0.85 * Math.cos((Math.PI * i) / 4), 0.85 * Math.sin((Math.PI * i) / 4)])]; // prettier-ignore
-export const LIGHT_POINTS = SQUARE.length;
+const POINTS = SQUARE.length;
+
+/** How many points of a light are aimed at: its middle alone where it has no size. */
+export function pointsOf({ angle, kind }: Light): number {
+  return kind === 'rectangle' || kind === 'disc' || kind === 'sphere' || (kind === 'sun' && (angle ?? 0) > 0) ? POINTS : 1; // prettier-ignore
+}
 
 /** A direction of length 1 to a point of a light, and how far that is, metres; Infinity for a sun. */
 export interface Toward {

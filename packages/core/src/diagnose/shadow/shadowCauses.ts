@@ -4,7 +4,8 @@ import { penumbra, type Patch, type ShotDocument } from '../../scene/index.ts';
 import type { Reference } from '../reference.ts';
 import type { Clipping } from './clipping.ts';
 import { doubledLights } from './doubledLights.ts';
-import { REASONS, type LightAnswer, type LightChain, type PassReason } from './lightChain.ts';
+import { REASONS, type PassReason } from './blockers.ts';
+import type { LightAnswer, LightChain } from './lightChain.ts';
 import { words } from './words.ts';
 
 export const SHADOW_FAULTS = ['flag', 'clear', 'hole', 'back', 'range', 'clipped', 'coarse', 'doubled', 'lightWithout', 'placeWithout', 'tinted', 'notLinked', 'beyondReach', 'soft'] as const; // prettier-ignore

@@ -15,7 +15,8 @@ import {
 import { COMPONENTS, type Component } from '../../render/index.ts';
 import { groupWords } from '../noise/noiseBy.ts';
 import { COMPONENT_NAMES } from '../noise/words.ts';
-import { ENDS, REASONS, type ChainEnd, type LightAnswer, type LightChain } from './lightChain.ts';
+import { REASONS } from './blockers.ts';
+import { ENDS, type ChainEnd, type LightAnswer, type LightChain } from './lightChain.ts';
 import type { PlaceAndScale } from './placeAndScale.ts';
 import { lightReference, SHADOW_FAULTS, stoppedBy, type ShadowCause } from './shadowCauses.ts';
 import type { ShadowFall } from './shadowFalls.ts';

@@ -2,7 +2,8 @@
 import type { Light } from '../../scene/index.ts';
 import type { Reference } from '../reference.ts';
 import { finePercent, formatNumber, inL, percent } from '../units.ts';
-import type { ChainEnd, PassReason } from './lightChain.ts';
+import type { PassReason } from './blockers.ts';
+import type { ChainEnd } from './lightChain.ts';
 
 const metres = (v: number) => (v < 0.1 ? formatNumber(v, 'm') : `${Number(v.toPrecision(3))} m`);
 
@@ -117,6 +118,33 @@ export const words = {
   },
 
   map: (light: string) => `What becomes of ${light} at each place`,
+  rays: (place: string) => `Rays from the middle of this region, on ${place}`,
+  raysSource:
+    'computed: a ray to each light, nine to a light with a size; dashed beyond what stops it, marked where it is stopped',
+  rayStops: (stopped: number, all: number, by: string[]) =>
+    stopped === 0
+      ? 'nothing between'
+      : `${stopped === all ? 'stopped' : `${stopped} of ${all} stopped`} by ${by.join(', ')}`,
+
+  whichCaster: 'Which object should throw it',
+  casterGone: 'The object that should throw it is not in the scene of this proof.',
+  casterAsk: (name: string) => `Looking for the shadow of ${name}`,
+  casterHere: (name: string, light: string, share: number) =>
+    `${name} stands between ${light} and ${percent(share)} of this region.`,
+  casterElsewhere: (name: string, light: string, metres: string, px: number, at: string) =>
+    `The shadow of ${name} from ${light} falls ${metres} from here, ${Math.round(px)} px away: the nearest of it lies at ${at}.`,
+  casterCovered: (share: number, by: string) => `${percent(share)} of it lies in the shadow of ${by} already.`,
+  casterHidden: (name: string, light: string, landing: number) =>
+    `The shadow of ${name} from ${light} is not on this picture: it falls ${metres(landing)} on from it, outside of the frame, behind something, or where the light does not come.`,
+  casterNowhere: (name: string, light: string) =>
+    `The shadow of ${name} from ${light} falls on nothing: away from the light, nothing lies behind it.`,
+  casterPasses: (name: string, reason: PassReason) => `None is there, because ${name} ${CASTER_WHY[reason]}.`,
+  casterMap: (name: string, light: string) => `Where the shadow of ${name} from ${light} falls`,
+  casterMapSource: (looks: number) =>
+    `computed: rays from ${looks} places of the frame to the light, asked for this object alone`,
+  casterShade: 'its shadow',
+  casterLands: (name: string, length: number) => `throws the shadow of ${name} ${metres(length)} on from it`,
+
   farAway: (away: number, spacing: number, pixels: number) =>
     `The scene lies ${Number((away / 1000).toPrecision(3))} km from the origin, where single-precision numbers lie ${metres(spacing)} apart (${formatNumber(pixels, 'px')} of this shot). Meshes stored there, and renderers that place objects in single precision, shake and leak by as much.`,
   unlikely: (median: number, unit: string, likely: number) =>
@@ -183,6 +211,14 @@ const WHY: Record<Exclude<PassReason, 'range'>, string> = {
   clear: 'and shadow rays pass it, because it is clear',
   hole: 'and is cut out there by its opacity',
   back: 'with its back to it, and its back is not there: it is single-sided',
+};
+
+const CASTER_WHY: Record<PassReason, string> = {
+  flag: 'is set to cast no shadows',
+  clear: 'is clear, and shadow rays pass it',
+  hole: 'is cut out there by its opacity',
+  back: 'turns its back to it, and is single-sided',
+  range: 'stands outside of the shadow range of the light',
 };
 
 const span = (from: number, to: number) => (to < 1.2 * from ? metres(to) : `${metres(from)} to ${metres(to)}`);
