@@ -45,6 +45,7 @@ describe('shadow diagnosis', function () {
     ['a light without shadows', scene([caster], [{ ...sun, castsShadows: false }]), 'lightWithout:l0', /sun is set to cast no shadows/],
     ['a floor that receives none', { ...scene([caster]), objects: [{ ...floor, flags: { receivesShadows: false } }, caster] }, 'placeWithout:o0', /is set to receive no shadows/],
     ['a shadow color', scene([caster], [{ ...sun, shadowColor: [0.9, 0.9, 0.9] }]), 'tinted:l0', /shadow color of sun is 0\.9, 0\.9, 0\.9/],
+    ['a floor that glows', { ...scene([caster]), objects: [{ ...floor, surface: { ...MATT, emission_luminance: 0.05 } }, caster] }, 'glow:s0', /glows: 8\d % of the light of the darkest tenth of this region is its own emission, a floor of 26\.7 L\*/],
     ['a light that is linked elsewhere', scene([caster], [{ ...sun, linked: ['o1'] }]), 'notLinked:l0', /sun is not linked to/],
     ['a light that does not reach', scene([caster], [{ ...lamp, reach: 1.5 }]), 'beyondReach:l0', /lamp reaches 1\.5 m, and this region lies up to/],
     ['a caster beyond the range of shadows', scene([caster], [{ ...sun, shadowTo: 0.7 }]), 'range:l0', /stands 1\.4\d? m from \d+ % of this region, and sun throws the shadows of what stands nearer than 0\.7 m alone/],
@@ -54,7 +55,7 @@ describe('shadow diagnosis', function () {
     ['a ball before the near distance', { ...scene([{ mesh: moved(sphere(0.2, 24), 0), surface: MATT, transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 1] }]), camera: { transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 10], verticalAngle: 6, near: 9.5 } }, 'clipped:near', /shows nothing within 9\.5 m: \d+ % of this region would show .*, from 8\.8\d? m away/],
     ['a coarse ball with smooth normals', scene([{ mesh: coarseBall, surface: MATT }], [{ ...sun, transform: turnedBy(75) }]), 'coarse:o1', /smooth normals face sun while its flat faces turn away/],
     ['a light too large', scene([{ mesh: moved(slab(0.25, 1, 1.02), 1), surface: MATT, flags: { seenByCamera: false } }], [{ ...lamp, radius: 0.9, strength: 1 }]), 'soft:l0', /no core of the shadow is left/],
-    ['a shadow that the sky fills', scene([caster], [{ ...sun, strength: 0.15 }], { environment: { color: [1, 1, 1] } }), 'filled:l0', /The shadow of sun is only [\d.]+ L\* deep here: .* fills it/],
+    ['a shadow that the sky fills', scene([caster], [{ ...sun, strength: 0.15 }], { environment: { color: [1, 1, 1] } }), 'filled:l0', /The shadow of sun is only [\d.]+ L\* deep here, filled by .*/],
   ]; // prettier-ignore
   for (const [name, of, cause, words] of faults)
     it(`${name}: that is named, and nothing else`, async () => {
@@ -86,13 +87,32 @@ describe('shadow diagnosis', function () {
     });
     const { result, tried } = await diagnosed({ ...of, objects: [{ ...floor, surface: white }, ...room] });
     expect(result.summary).to.match(
-      /The shadow of lamp is only [\d.]+ L\* deep here: indirect diffuse \(\d+ % of the light here\) fills it/,
+      /The shadow of lamp is only [\d.]+ L\* deep here, filled by indirect diffuse \(\d+ % of the light here\)/,
     );
     expect(result.causes.map(({ id }) => id)).to.deep.equal(['filled:l0']);
     const [{ patch, ...remedy }] = result.remedies;
     expect(patch).to.deep.equal([{ op: 'replace', path: '/final/depth/diffuse', value: 1 }]);
     const { high, low } = effectOf({ patch, ...remedy }, 'luminance')!;
     expect(tried(patch)).to.be.within(low - 0.01, high + 0.01);
+  });
+
+  it('bounces in an evenly glowing ball add up as the geometric series of its albedo (integrating sphere), and the rest of them is one', async () => {
+    const inside = sphere(5, 48);
+    const glowing = { ...MATT, base_color: [0.5, 0.5, 0.5], emission_luminance: 0.1 };
+    const of: TestScene = { objects: [{ mesh: inside, surface: glowing }], lights: [{ ...sun, strength: 1e-6 }], camera: { transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0], verticalAngle: 60 }, environment: {}, settings: { width: 16, height: 16, pixelSamples: 64, depth: { diffuse: 5, specular: 1, transmission: 1, volume: 0, total: 8 } } }; // prettier-ignore
+    const { result } = await diagnosed(of);
+    // what glows is seen with light that came straight from what glows: 1 + 1/2
+    const series = (bounces: number) => 2 - 0.5 ** (bounces + 1);
+    const curve = result.evidence.find(({ id }) => id === 'bounces')!;
+    if (curve.type !== 'curves') throw new Error('no curve');
+    const [{ points }] = curve.curves;
+    expect(points.map(([x]) => x)).to.deep.equal([0, 1, 2, 4]);
+    for (const [x, y] of points) expect(y).to.be.closeTo(series(x) / series(4), 0.01);
+    const bars = result.evidence.find(({ id }) => id === 'lift')!;
+    if (bars.type !== 'bars') throw new Error('no bars');
+    expect(bars.bars.map(({ label }) => label)).to.deep.equal(['bounce 1', 'bounce 2', 'bounces 3 to 4']);
+    expect(bars.bars[0].value).to.be.closeTo(lightness(0.1 * series(1)) - lightness(0.1 * series(0)), 0.3);
+    expect(result.summary).to.match(/The darkest tenth of this region lies at [\d.]+ L\*: bounce 1 lifts it by/);
   });
 
   it('where the shadow of a caster falls instead: h / tan(elevation) beside it', async () => {

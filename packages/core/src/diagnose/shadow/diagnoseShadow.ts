@@ -15,7 +15,9 @@ import { smallFrame } from '../rehearsal/smallFrame.ts';
 import type { Remedy } from '../remedy.ts';
 import { clipping } from './clipping.ts';
 import { filledCause } from './filledCause.ts';
+import { darkLift, liftWishes } from './darkLift.ts';
 import { expectedCaster } from './expectedCaster.ts';
+import { glowingFloor } from './glowingFloor.ts';
 import { ENDS, lightChain, type LightAnswer } from './lightChain.ts';
 import { lightRays } from './lightRays.ts';
 import { clippingCauses, NOTABLE, shadowCauses, stoppedBy, type ShadowCause } from './shadowCauses.ts';
@@ -46,6 +48,8 @@ const MOST = 6;
 const MOST_LIGHTS = 3;
 const MOST_MAPS = 2;
 const MOST_RAYS = 10;
+/** L* by which something must lift the darkest tenth to be worth a word. */
+const LIFTED = 1;
 /** Metres from the origin: beyond it single precision is coarser than 0.1 mm (2^10 m: 2^-13 m). */
 const FAR_AWAY = 1000;
 /** Objects of a light whose shadows are offered to be taken away. */
@@ -67,7 +71,7 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   if (cutOff.length === 0 && chain.places === 0) return done([words.nothingSeen]);
   if (cutOff.length === 0 && chain.answers.length === 0) return done([words.noLights]);
 
-  const causes = [...shadowCauses(chain, compiled, document, use), ...cutOff];
+  const causes = [...shadowCauses(chain, compiled, document, use), ...glowingFloor(picture, region, compiled, document, settings), ...cutOff]; // prettier-ignore
   const small = smallFrame(region, settings, use);
   const shaded = chain.answers.filter(({ ends }) => ends.shadow / chain.places >= NOTABLE).sort((a, b) => b.ends.shadow * b.depth - a.ends.shadow * a.depth).slice(0, MOST_LIGHTS); // prettier-ignore
   const curable = causes.filter(({ cure }) => cure !== null).slice(0, MOST);
@@ -89,8 +93,11 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   const ways = waysOf(picture, region);
   /** What a filled shadow lacks, L* over the region: its remedy moves lit places as well, which says nothing of it. */
   const lacking = new Map<ShadowCause, number>();
+  const sent = chain.answers.reduce((sum, { arrives }) => sum + arrives, 0);
   shaded.forEach((answer, i) => {
     measured[`depth.${answer.id}`] = depths[i];
+    // of a light that hardly matters nobody misses the shadow
+    if (answer.arrives < NOTABLE * sent) return;
     if (depths[i] < READABLE && !causes.some(({ fault, id }) => fault === 'soft' && id.endsWith(answer.id))) {
       const cause = filledCause(answer, depths[i], { fill, ways }, document, use);
       causes.push(cause);
@@ -128,13 +135,18 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   const { expected } = context;
   const caster = expected !== null && expected in document.objects ? await expectedCaster(context, compiled, document, byWeight.slice(0, MOST_MAPS), expected) : null; // prettier-ignore
   rays?.rays.push(...(caster?.rays ?? []));
-  const without = await run([...removals, ...moves], 0.9, 1);
+  const without = await run([...removals, ...moves], 0.9, 0.95);
+  const wished = liftWishes(document, settings, use, ways.find(({ component }) => component === 'indirectDiffuse')?.share ?? 0); // prettier-ignore
+  const bounces = await run(wished.bounces, 0.95, 0.98);
+  const noSky = await run(wished.sky, 0.98, 1);
+  const lift = darkLift(before, bounces, noSky, settings.depth.diffuse - 1);
 
   const ofCaster = caster?.sentences ?? (expected === null ? [] : [words.casterGone]);
   const sentences = [...ranked.map(({ cause }) => cause.text), ...uncurable.map(({ text }) => text)];
   for (const [i, answer] of shaded.entries())
     if (depths[i] >= READABLE) sentences.push(words.shadow(answer.light.name, answer.ends.shadow / chain.places, casterName(document.objects[compiled.objectIds[stoppedBy(answer)[0]]]), depths[i])); // prettier-ignore
   if (sentences.length === 0) sentences.push(...quiet(chain.answers, chain.places));
+  if (lift && lift.lifts.some((one) => one.lift >= LIFTED)) sentences.push(words.lifts(lift.dark, lift.lifts.filter((one) => one.lift >= LIFTED))); // prettier-ignore
   sentences.push(...moves.map(({ text }) => text));
   return done([...ofCaster, ...sentences], {
     causes: ranked.map(({ cause, moved }): Cause => ({ id: cause.id, title: cause.title, share: lacking.has(cause) ? null : moved / all, about: cause.about, evidence: ['lights', 'between', 'checks'] })), // prettier-ignore
@@ -148,6 +160,7 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
       ...mapped(chain.answers).map((answer) => lightMap(chain, answer)),
       ...(fill.length > 0 ? [fillBars(fill)] : []),
       ...(ways.length > 0 ? [wayBars(ways)] : []),
+      ...(lift ? [lift.bars, ...(lift.curve ? [lift.curve] : []), rehearsedPictures('liftWays', words.liftWays, [before, ...bounces, ...noSky])] : []), // prettier-ignore
       scaleTable(scale, document),
       rehearsedPictures('cures', words.cures, [before, ...cured, ...unshaded, ...without]),
       rehearsalTable('curesTable', words.curesTable, before, [...cured, ...unshaded, ...without]),

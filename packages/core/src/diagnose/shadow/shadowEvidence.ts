@@ -172,6 +172,7 @@ const PASSED: Record<(typeof SHADOW_FAULTS)[number], string> = {
   lightWithout: 'The lights cast shadows',
   placeWithout: 'What is seen here receives shadows',
   tinted: 'Shadow colors are black',
+  glow: 'Nothing glows in the darkest part',
   notLinked: 'The lights are linked to what is seen here',
   beyondReach: 'The lights reach this far',
   soft: 'Lights are small enough for a core of their shadows',

@@ -58,10 +58,12 @@ export const words = {
     `${light} is not linked to ${name}: it brings no light here, and no shadow.`,
   beyondReach: (light: string, reach: number, farthest: number) =>
     `${light} reaches ${metres(reach)}, and this region lies up to ${metres(farthest)} away: no light of it, and no shadow.`,
+  glow: (name: string, share: number, floor: number) =>
+    `${name} glows: ${percent(share)} of the light of the darkest tenth of this region is its own emission, a floor of ${inL(floor)} that no shadow goes below.`,
   soft: (light: string, width: number, size: number, depth: number) =>
     `${light} makes a soft edge of ${metres(width)}, and what throws the shadow measures ${metres(size)}: on average ${percent(depth)} of its light is stopped, and no core of the shadow is left.`,
   filled: (light: string, contrast: number, fill: string | null) =>
-    `The shadow of ${light} is only ${inL(contrast)} deep here${fill === null ? '' : `: ${fill} fills it`}.`,
+    `The shadow of ${light} is only ${inL(contrast)} deep here${fill === null ? '' : `, filled by ${fill}`}.`,
   filledBy: (way: string, share: number) => `${way} (${percent(share)} of the light here)`,
   facesAway: (light: string, share: number) => `${percent(share)} of this region faces away from ${light}: that is its dark side, and no shadow.`, // prettier-ignore
   nothing: 'Nothing was found that keeps a shadow away here.',
@@ -78,6 +80,7 @@ export const words = {
     lightWithout: (light: string) => `${light} casts no shadows`,
     placeWithout: (name: string) => `${name} receives no shadows`,
     tinted: (light: string) => `A shadow color that lets ${light} through`,
+    glow: (name: string) => `${name} glows in the darkest part`,
     notLinked: (light: string) => `${light} is not linked to what is seen here`,
     beyondReach: (light: string) => `${light} does not reach this far`,
     soft: (light: string) => `${light} is too large for a shadow of this size`,
@@ -89,6 +92,7 @@ export const words = {
     solidGlass: 'Let glass stop shadow rays',
     bothSides: (name: string) => `Show both sides of ${name}`,
     blackShadow: (light: string) => `Set the shadow color of ${light} to black`,
+    noGlow: (name: string) => `Set the emission of ${name} to 0`,
     link: (light: string) => `Link ${light} to what is seen here`,
     range: (light: string) => `Widen the shadow range of ${light}`,
     finer: (name: string) => `Subdivide ${name} twice`,
@@ -105,6 +109,7 @@ export const words = {
     everywhere: 'Its shadows fall on everything else as well.',
     light: 'All shadows of this light change.',
     glass: 'Glass throws solid shadows; light comes through it as caustics alone.',
+    noGlow: 'It glows nowhere any more, and lights nothing.',
     linked: 'Its light comes with its shadow.',
     sharper: 'All its shadows and highlights grow sharper; the light stays as strong.',
     brighter: 'All that it lights grows brighter.',
@@ -118,6 +123,21 @@ export const words = {
   },
 
   map: (light: string) => `What becomes of ${light} at each place`,
+  bounces: (count: number) =>
+    count === 0 ? 'light straight from lights' : `with ${count} bounce${count === 1 ? '' : 's'}`,
+  noSky: 'without the sky',
+  bounce: (number: number) => `bounce ${number}`,
+  laterBounces: (from: number, to: number) => (from === to ? `bounce ${from}` : `bounces ${from} to ${to}`),
+  sky: 'the sky',
+  lift: 'What lifts the darkest tenth',
+  liftSource: 'rendered: this region without it, with the same random numbers',
+  byBounces: 'Light of this region by bounces between matt surfaces',
+  bouncesAxis: 'bounces',
+  lightAxis: 'of the light as it is',
+  lifts: (dark: number, lifts: { label: string; lift: number }[]) =>
+    `The darkest tenth of this region lies at ${inL(dark)}: ${lifts.map(({ label, lift }) => `${label} lift${label.includes(' to ') ? '' : 's'} it by ${inL(lift)}`).join(', ')}.`,
+  liftWays: 'The region with fewer bounces, and without the sky',
+
   rays: (place: string) => `Rays from the middle of this region, on ${place}`,
   raysSource:
     'computed: a ray to each light, nine to a light with a size; dashed beyond what stops it, marked where it is stopped',
