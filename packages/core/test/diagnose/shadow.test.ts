@@ -112,7 +112,9 @@ describe('shadow diagnosis', function () {
     if (bars.type !== 'bars') throw new Error('no bars');
     expect(bars.bars.map(({ label }) => label)).to.deep.equal(['bounce 1', 'bounce 2', 'bounces 3 to 4']);
     expect(bars.bars[0].value).to.be.closeTo(lightness(0.1 * series(1)) - lightness(0.1 * series(0)), 0.3);
-    expect(result.summary).to.match(/The darkest tenth of this region lies at [\d.]+ L\*: bounce 1 lifts it by/);
+    expect(result.summary).to.match(
+      /The darkest tenth of this region lies at [\d.]+ L\*; it is lifted by [\d.]+ L\* by bounce 1, /,
+    );
   });
 
   it('where the shadow of a caster falls instead: h / tan(elevation) beside it', async () => {

@@ -135,7 +135,7 @@ export const words = {
   bouncesAxis: 'bounces',
   lightAxis: 'of the light as it is',
   lifts: (dark: number, lifts: { label: string; lift: number }[]) =>
-    `The darkest tenth of this region lies at ${inL(dark)}: ${lifts.map(({ label, lift }) => `${label} lift${label.includes(' to ') ? '' : 's'} it by ${inL(lift)}`).join(', ')}.`,
+    `The darkest tenth of this region lies at ${inL(dark)}; it is lifted by ${lifts.map(({ label, lift }) => `${inL(lift)} by ${label}`).join(', ')}.`,
   liftWays: 'The region with fewer bounces, and without the sky',
 
   rays: (place: string) => `Rays from the middle of this region, on ${place}`,
