@@ -22,14 +22,14 @@ export class Keeper {
     child.on('message', this.sayReady);
     child.on('error', (error) => say(`${this.name}: ${error.message}`));
     this.ended = new Promise((resolve) =>
-      child.on('exit', () => {
+      child.on('exit', (code, signal) => {
         resolve();
         if (this.stopping) return;
         const early = Date.now() - startedAt < 10_000;
         this.earlyEnds = early ? this.earlyEnds + 1 : 0;
         if (this.earlyEnds >= MOST_EARLY_ENDS)
           this.fail(new SetupError(`The ${this.name} ended ${MOST_EARLY_ENDS} times: what it says stands above.`));
-        say(`${this.name} ended unexpectedly: starting it again`);
+        say(`${this.name} ended unexpectedly (${signal ?? `code ${code}`}): starting it again`);
         setTimeout(() => !this.stopping && this.launch(), early ? 1000 : 200);
       }),
     );

@@ -1,3 +1,4 @@
+export { collectGarbage } from './collectGarbage.ts';
 export { spawn } from './spawn.ts';
 export { RenderPool } from './renderPool.ts';
 export { renderOnThreads, type ThreadOptions } from './renderOnThreads.ts';

@@ -11,14 +11,18 @@ import {
   type FilmExtra,
 } from '@dusting/core/render';
 import type { RenderSettings } from '@dusting/core/scene';
+import { collectGarbage } from './collectGarbage.ts';
 
+const MOST_SCENES = 2;
 const tracers = new Map<string, PathTracer>();
 
 const api = {
   /** Makes a scene ready; its arrays are shared, so this costs little. Scenes beyond the second oldest are let go. */
   load(key: string, scene: CompiledScene, settings: RenderSettings, extras: readonly FilmExtra[]): void {
     tracers.set(key, new PathTracer(scene, settings, workerData.thread, STRATEGIES, extras));
-    while (tracers.size > 2) tracers.delete(tracers.keys().next().value!);
+    if (tracers.size <= MOST_SCENES) return;
+    tracers.delete(tracers.keys().next().value!);
+    collectGarbage();
   },
   render(key: string, chunk: Chunk): Film {
     const tracer = tracers.get(key);

@@ -1,6 +1,7 @@
 import { compileBeside, compileScene, type CompiledScene, type FilmExtra } from '@dusting/core/render';
 import { blobsOf, patchShot, type RenderSettings, type ShotDocument } from '@dusting/core/scene';
 import { sharedBuffer } from '@dusting/core/trace';
+import { collectGarbage } from '@dusting/threads';
 import type { Database } from '../db/connect.ts';
 import { loadBlob } from '../store/blobStore.ts';
 import type { Proof } from '../store/proofStore.ts';
@@ -15,6 +16,8 @@ export interface LoadedScene {
   seconds: number;
 }
 
+const MOST_SCENES = 2;
+
 /** Compiles the scenes of proofs, and keeps the last few so that a chunk finds its scene ready. */
 export class SceneLoader {
   private readonly scenes = new Map<number, Promise<LoadedScene>>();
@@ -28,7 +31,11 @@ export class SceneLoader {
       loading = this.compile(proof);
       this.scenes.set(proof.id, loading);
       loading.catch(() => this.scenes.delete(proof.id));
-      while (this.scenes.size > 2) this.scenes.delete(this.scenes.keys().next().value!);
+      if (this.scenes.size > MOST_SCENES) {
+        this.scenes.delete(this.scenes.keys().next().value!);
+        // the buffers of the scene that was let go make room for those of the next
+        void loading.then(collectGarbage, () => {});
+      }
     }
     return loading;
   }
