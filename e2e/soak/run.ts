@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { format, resolveConfig } from 'prettier';
 import { makeDemoFolder, DATA } from '../application.ts';
-import { needWeb } from '../../scripts/lib/built.mjs';
+import { needKernel, needWeb } from '../../scripts/lib/built.mjs';
 import { fullDisk } from './fullDisk.ts';
 import { kills } from './kills.ts';
 import { damagedFiles, requests } from './suites.ts';
@@ -30,6 +30,7 @@ if (unknown) throw new RangeError(`there is no round "${unknown}": ${Object.keys
 const chosen = Object.entries(ROUNDS).filter(([name]) => positionals.length === 0 || positionals.includes(name));
 const shares = chosen.reduce((sum, [, { share }]) => sum + share, 0);
 
+needKernel();
 await needWeb();
 rmSync(DATA, { recursive: true, force: true });
 await makeDemoFolder();
