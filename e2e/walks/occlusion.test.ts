@@ -72,4 +72,24 @@ describe('occlusion', function () {
     await shown('fixed').click();
     await page.locator(`${test('defect-state')}:has-text("fixed")`).waitFor();
   });
+
+  it('the kept layer is multiplied into the picture, with what it takes; corners are darkened twice', async () => {
+    await page.keyboard.press('Escape');
+    await shown('proof-T1').click();
+    await chooseLayer(page, 'beauty');
+    await shown('tab-look').click();
+    await page.check('#mix-occlusion');
+    const takes = async () =>
+      Number(/It takes ([\d.]+) L\* on average/.exec(await textOf(page, test('occlusion-takes')))![1]);
+    await shown('occlusion-takes').waitFor();
+    expect(await textOf(page, test('occlusion-takes'))).to.contain('corners are darkened twice');
+    const full = await takes();
+    await shown('mixed').waitFor();
+    await keepPicture(page, 'occlusion-composite');
+    await shown('occlusion-strength').fill('0.5');
+    for (let i = 0; i < 100 && (await takes()) >= full; i++) await page.waitForTimeout(100);
+    expect(await takes()).to.be.within(0.3 * full, 0.6 * full);
+    await shown('mix-reset').click();
+    await shown('mixed').waitFor({ state: 'detached' });
+  });
 });

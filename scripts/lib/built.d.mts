@@ -1,1 +1,2 @@
 export function needWeb(): Promise<void>;
+export function needKernel(): void;

@@ -6,6 +6,7 @@ import { ENVIRONMENT_DEFAULTS, FINAL_DEFAULTS, LIGHT_DEFAULTS, PREVIEW_DEFAULTS 
 import { useBench } from '../src/stores/bench.ts';
 import { useMix } from '../src/stores/mix.ts';
 import { useSlip } from '../src/stores/slip.ts';
+import { useUndo } from '../src/stores/undo.ts';
 import type { Proof, Shot } from '../src/api.ts';
 
 const real = globalThis.fetch;
@@ -47,6 +48,21 @@ describe('a mix of the light', () => {
     expect(mix.hasGroups).to.equal(true);
     mix.kind = 'groups';
     expect(mix.names).to.have.members(['group.window', 'group.shelf']);
+  });
+
+  it('multiplies the occlusion layer in where there is one, and takes it back step by step', () => {
+    const [mix, bench, undo] = [useMix(), useBench(), useUndo()];
+    mix.multiply({});
+    expect([mix.hasOcclusion, mix.active], 'without a layer').to.deep.equal([false, false]);
+    bench.layers = [...bench.layers, { name: 'occlusion', channels: ['Y'] }];
+    expect([mix.active, mix.occlusion]).to.deep.equal([true, { strength: 1, contrast: 1, color: [0, 0, 0] }]);
+    mix.multiply({ strength: 0.5 });
+    mix.multiply({ strength: 0.4 });
+    expect(mix.occlusion!.strength).to.equal(0.4);
+    void undo.undo();
+    expect(mix.occlusion!.strength, 'a drag is one step').to.equal(1);
+    mix.reset();
+    expect([mix.occlusion, mix.isChanged]).to.deep.equal([null, false]);
   });
 
   it('is active while something is changed, in the beauty picture alone', async () => {

@@ -9,3 +9,4 @@ export { cropPicture, cropPlane } from './cropPicture.ts';
 export { planeSum } from './planeSum.ts';
 export { regionTable, type RegionRow } from './regionTable.ts';
 export * from './graphs.ts';
+export * from './occlusionComposite.ts';

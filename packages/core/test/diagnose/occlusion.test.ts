@@ -4,7 +4,7 @@
 // and what its remedies predict is rendered.
 import { expect } from 'chai';
 import { chooseDistance, DIAGNOSES, effectOf, evidenceCsv, evidenceText, explain, layerOf, occlusionSketch, readLayer, type DialEvidence, type Explanation } from '@dusting/core/diagnose'; // prettier-ignore
-import type { MeshData } from '@dusting/core/formats';
+import { fromHalf, type MeshData } from '@dusting/core/formats';
 import { frameOf } from '@dusting/core/render';
 import { patchShot, type Patch } from '@dusting/core/scene';
 import { contextOf, explained, failedChecks, renderShot } from '../diagnosisBench.ts';
@@ -172,10 +172,27 @@ describe('occlusion diagnosis', function () {
     expect(plain.result.summary).to.match(/nothing here occludes/);
   });
 
+  it('multiplied into a picture with traced indirect light it darkens corners twice: by what, as figures and pictures', async () => {
+    const lamp = { kind: 'point' as const, strength: 5, transform: [1, 0, 0, 0, 0, 1, 0, -1, 0, 0, 1, 2.2] };
+    const lit: TestScene = { ...scene([room, ...crates]), lights: [lamp] };
+    const { result } = await diagnosed({ ...lit, settings: { ...lit.settings, depth: { diffuse: 4, specular: 1, transmission: 1, volume: 0, total: 6 } } }); // prettier-ignore
+    const [, share] = /(\d+) % of the light here is indirect diffuse, .* darkens them twice/.exec(result.summary)!;
+    expect(Number(share)).to.be.within(5, 80);
+    const [, mean, dark] = /this layer takes ([\d.]+) L\* on average, and ([\d.]+) L\* of its darkest tenth/.exec(result.summary)!.map(Number); // prettier-ignore
+    expect(dark).to.be.above(mean);
+    const pictures = result.evidence.find(({ id }) => id === 'composite')!;
+    if (pictures.type !== 'pictures') throw new Error('no pictures');
+    const [asIs, half, full] = pictures.pictures.map(({ halves }) => new Uint16Array(Uint8Array.from(atob(halves), (c) => c.charCodeAt(0)).buffer).reduce((sum, v) => sum + fromHalf(v), 0)); // prettier-ignore
+    expect(full).to.be.below(half).and.below(asIs);
+    expect(half, 'half strength is half way').to.be.closeTo((asIs + full) / 2, 0.002 * asIs);
+    const straight = await diagnosed({ ...lit, settings: { ...lit.settings, depth: { diffuse: 1, specular: 1, transmission: 1, volume: 0, total: 6 } } }); // prettier-ignore
+    expect(straight.result.summary).to.not.contain('twice');
+  });
+
   it('a frame without a scene tells what its layer shows; without a layer it is refused', async () => {
     const { context } = await diagnosed(scene([room, ...crates], { distance: 0 }));
     const frame = await explain(DIAGNOSES.occlusion!, { ...context, scene: null });
-    expect(frame.summary).to.match(/of the pixels are black.*need the scene/);
+    expect(frame.summary).to.match(/of the pixels are black[^]*need the scene/);
     const bare = { ...context.picture, channels: context.picture.channels.filter(({ name }) => !name.startsWith('occlusion')) }; // prettier-ignore
     const refused = await explain(DIAGNOSES.occlusion!, { ...context, scene: null, picture: bare }).catch((e: Error) => e); // prettier-ignore
     expect((refused as Error).message).to.match(/no occlusion layer/);

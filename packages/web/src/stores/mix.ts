@@ -1,12 +1,14 @@
-// A mix of the parts of the light: components or light groups, each on or off, stronger or weaker, tinted. No render is
-// needed, since light adds up.
+// A mix of the parts of the light: components or light groups, each on or off, stronger or weaker, tinted; and the occlusion layer
+// multiplied in. No render is needed, since light adds up.
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, toRaw, watch } from 'vue';
 import { mixChange, type Tint } from '@dusting/core/plan';
+import { OCCLUSION_COMPOSITE_DEFAULTS, type OcclusionComposite } from '@dusting/core/image';
 import { applyPatch } from '@dusting/core/scene';
 import { COMPONENTS } from '@dusting/core/render';
 import { api, type LayerPicture } from '../api.ts';
 import { pictureTools } from '../workers/index.ts';
+import type { Taken } from '../workers/pictureTools.ts';
 import { useBench } from './bench.ts';
 import { useSlip } from './slip.ts';
 import { useUndo } from './undo.ts';
@@ -23,6 +25,8 @@ const PART_LAYERS: Record<MixKind, RegExp> = {
   groups: /^group\./,
 };
 
+const OCCLUSION = 'occlusion';
+
 export const useMix = defineStore('mix', () => {
   const bench = useBench();
   const slip = useSlip();
@@ -30,6 +34,9 @@ export const useMix = defineStore('mix', () => {
   const kind = ref<MixKind>('components');
   const parts = ref<Record<string, MixPart>>({});
   const picture = shallowRef<LayerPicture | null>(null);
+  /** How the occlusion layer is multiplied in; null where it is not. */
+  const occlusion = shallowRef<OcclusionComposite | null>(null);
+  const taken = shallowRef<Taken | null>(null);
   /** Layers of the parts, as far as they were needed, of the proof that they belong to. */
   let loaded = new Map<string, Promise<LayerPicture>>();
   let loadedOf: number | null = null;
@@ -46,7 +53,10 @@ export const useMix = defineStore('mix', () => {
   const part = (name: string): MixPart => parts.value[name] ?? PART_DEFAULTS;
   const factor = ({ on, stops, tint }: MixPart): Tint => tint.map((t) => (on ? t * 2 ** stops : 0)) as Tint;
   const changed = computed(() => names.value.filter((n) => factor(part(n)).some((t) => t !== 1)));
-  const active = computed(() => changed.value.length > 0 && bench.layer === 'beauty' && bench.proof?.state === 'done');
+  const hasOcclusion = computed(() => bench.layers.some((l) => l.name === OCCLUSION));
+  const multiplied = computed(() => (hasOcclusion.value ? occlusion.value : null));
+  const isChanged = computed(() => changed.value.length > 0 || multiplied.value !== null);
+  const active = computed(() => isChanged.value && bench.layer === 'beauty' && bench.proof?.state === 'done');
 
   function put(next: Record<string, MixPart>, same?: string) {
     const before = parts.value;
@@ -56,8 +66,21 @@ export const useMix = defineStore('mix', () => {
   function set(name: string, change: Partial<MixPart>) {
     put({ ...parts.value, [name]: { ...part(name), ...change } }, `mix ${name} ${Object.keys(change).join()}`);
   }
-  const reset = () => put({});
-  const forget = () => (parts.value = {});
+  /** Multiplies the occlusion layer in, otherwise, or no more. */
+  function multiply(change: Partial<OcclusionComposite> | null) {
+    const before = occlusion.value;
+    const next = change && { ...(before ?? OCCLUSION_COMPOSITE_DEFAULTS), ...change };
+    occlusion.value = next;
+    undo.did({ name: 'the occlusion of the mix', back: () => (occlusion.value = before), forth: () => (occlusion.value = next), same: change ? `mix occlusion ${Object.keys(change).join()}` : undefined }); // prettier-ignore
+  }
+  function reset() {
+    if (changed.value.length > 0) put({});
+    if (occlusion.value) multiply(null);
+  }
+  function forget() {
+    parts.value = {};
+    occlusion.value = null;
+  }
   /** This part alone; a second time all of them again. */
   function solo(name: string) {
     const alone = names.value.every((n) => part(n).on === (n === name));
@@ -66,24 +89,28 @@ export const useMix = defineStore('mix', () => {
   watch([() => kind.value, () => bench.shot?.id], forget);
 
   watch(
-    [() => active.value, () => bench.picture, () => JSON.stringify(changed.value.map((n) => factor(part(n))))],
+    [() => active.value, () => bench.picture, () => JSON.stringify([changed.value.map((n) => factor(part(n))), multiplied.value])], // prettier-ignore
     async ([on, beauty]) => {
       const mine = ++asked;
       const proof = bench.proofId;
-      if (!on || !beauty || proof === null) return void (picture.value = null);
+      if (!on || !beauty || proof === null) return void (picture.value = taken.value = null);
       if (loadedOf !== proof) {
         loaded = new Map();
         loadedOf = proof;
       }
       const mixed = await bench.load(async () => {
         const own = changed.value.map((name) => ({ name, tint: factor(part(name)) }));
-        for (const { name } of own) if (!loaded.has(name)) loaded.set(name, api.layer(proof, name));
+        const composite = multiplied.value;
+        for (const name of [...own.map((o) => o.name), ...(composite ? [OCCLUSION] : [])]) if (!loaded.has(name)) loaded.set(name, api.layer(proof, name)); // prettier-ignore
         const layers = await Promise.all(
           own.map(async ({ name, tint }) => ({ picture: await loaded.get(name)!, tint })),
         );
-        return mine === asked ? pictureTools().mix(beauty, layers) : null;
+        const shade = composite && { picture: await loaded.get(OCCLUSION)!, composite };
+        return mine === asked ? pictureTools().mix(beauty, layers, shade) : null;
       });
-      if (mine === asked) picture.value = mixed ?? null;
+      if (mine !== asked) return;
+      picture.value = mixed?.picture ?? null;
+      taken.value = mixed?.taken ?? null;
     },
   );
 
@@ -101,5 +128,5 @@ export const useMix = defineStore('mix', () => {
     if (lit.value && (await slip.add(mixChange(lit.value, tints)))) forget();
   }
 
-  return { kind, names, hasGroups, picture, active, changed, part, set, solo, reset, canSlip, toSlip };
+  return { kind, names, hasGroups, hasOcclusion, occlusion, taken, picture, active, changed, isChanged, part, set, solo, multiply, reset, canSlip, toSlip }; // prettier-ignore
 });

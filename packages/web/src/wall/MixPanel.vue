@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import Button from 'primevue/button';
+import { computed } from 'vue';
+import { inL, percent } from '@dusting/core/diagnose';
 import type { Tint } from '@dusting/core/plan';
 import { linearToSrgb, srgbToLinear } from '@dusting/core/color';
 import { useBench } from '../stores/bench.ts';
@@ -18,6 +20,7 @@ const toHex = (tint: Tint) =>
     .join('')}`;
 const fromHex = (hex: string) => [1, 3, 5].map((i) => srgbToLinear(parseInt(hex.slice(i, i + 2), 16) / 255)) as Tint;
 const color = (name: string) => COMPONENT_COLORS[name as keyof typeof COMPONENT_COLORS] ?? 'transparent';
+const isTracedTwice = computed(() => bench.layers.some(({ name }) => name === 'indirectDiffuse') && (bench.isFrames || (bench.proof?.settings.depth.diffuse ?? 0) > 1)); // prettier-ignore
 const signed = (stops: number) => `${stops > 0 ? '+' : ''}${stops.toFixed(1)}`;
 </script>
 
@@ -64,10 +67,59 @@ const signed = (stops: number) => `${stops > 0 ? '+' : ''}${stops.toFixed(1)}`;
         @input="mix.set(name, { tint: fromHex(($event.target as HTMLInputElement).value) })"
       />
     </div>
-    <div v-if="mix.changed.length > 0" class="acts">
+    <template v-if="mix.hasOcclusion">
+      <div class="part" data-test="mix-occlusion">
+        <input
+          id="mix-occlusion"
+          type="checkbox"
+          :checked="mix.occlusion !== null"
+          @change="mix.multiply(mix.occlusion ? null : {})"
+        />
+        <label for="mix-occlusion">times occlusion</label>
+        <template v-if="mix.occlusion">
+          <input
+            type="range"
+            min="0"
+            max="1"
+            step="0.05"
+            :value="mix.occlusion.strength"
+            aria-label="Strength of the occlusion"
+            data-test="occlusion-strength"
+            @input="mix.multiply({ strength: ($event.target as HTMLInputElement).valueAsNumber })"
+          />
+          <span class="number stops">{{ percent(mix.occlusion.strength) }}</span>
+          <input
+            type="color"
+            :value="toHex(mix.occlusion.color)"
+            aria-label="What is occluded turns to"
+            title="What is occluded turns to"
+            @input="mix.multiply({ color: fromHex(($event.target as HTMLInputElement).value) })"
+          />
+        </template>
+      </div>
+      <div v-if="mix.occlusion" class="part">
+        <span /><span>its contrast</span>
+        <input
+          type="range"
+          min="-2"
+          max="2"
+          step="0.1"
+          :value="Math.log2(mix.occlusion.contrast)"
+          aria-label="Contrast of the occlusion"
+          @input="mix.multiply({ contrast: 2 ** ($event.target as HTMLInputElement).valueAsNumber })"
+          @dblclick="mix.multiply({ contrast: 1 })"
+        />
+        <span class="number stops">{{ mix.occlusion.contrast.toFixed(2) }}</span>
+      </div>
+      <p v-if="mix.taken" class="dim" data-test="occlusion-takes">
+        It takes {{ inL(mix.taken.mean) }} on average, and {{ inL(mix.taken.darkest) }} of the darkest tenth.
+        <template v-if="isTracedTwice">Indirect light was traced as well: corners are darkened twice.</template>
+      </p>
+    </template>
+    <div v-if="mix.isChanged" class="acts">
       <Button label="As rendered" severity="secondary" text size="small" data-test="mix-reset" @click="mix.reset()" />
       <Button
-        v-if="mix.kind === 'groups'"
+        v-if="mix.kind === 'groups' && mix.changed.length > 0"
         v-tooltip.bottom="
           mix.canSlip
             ? 'Changes strength and colour of the lights, so that a render gives this mix'
@@ -92,7 +144,7 @@ header {
 }
 .part {
   display: grid;
-  grid-template-columns: 16px 1fr 56px 34px 24px;
+  grid-template-columns: 16px 1fr 56px 42px 24px;
   gap: 6px;
   align-items: center;
   min-height: 28px;

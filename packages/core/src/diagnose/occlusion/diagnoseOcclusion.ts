@@ -13,6 +13,7 @@ import type { Cause, Diagnosis, DiagnosisContext } from '../contract.ts';
 import type { Effect, Remedy } from '../remedy.ts';
 import { blockersOf, shareBehindGlass } from './blockers.ts';
 import { chooseDistance } from './distanceChoice.ts';
+import { doubleDarkening } from './doubleDarkening.ts';
 import { evenness, noiseOf, overall, slopeAt } from './layerNoise.ts';
 import { meanOpenness, occlusionPlane, readFrameLayer, surfacePixels } from './layerReading.ts';
 import { occlusionCauses, type OcclusionCause } from './occlusionCauses.ts';
@@ -37,7 +38,7 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
   const compiled = await scene.compiled();
   const sketch = await occlusionSketch(compiled, settings, region, context.pause, (share) => report(share, words.probing)); // prettier-ignore
   const measured: Record<string, number> = { looks: sketch.object.length, seen: sketch.seen.length };
-  const done = (sentences: string[], rest: Partial<Diagnosis> = {}): Diagnosis => ({ kind: 'occlusion', region, summary: sentences.join(' '), causes: [], evidence: [], remedies: [], measured, ...rest }); // prettier-ignore
+  const done = (sentences: string[], rest: Partial<Diagnosis> = {}): Diagnosis => ({ kind: 'occlusion', region, summary: sentences.join('\n'), causes: [], evidence: [], remedies: [], measured, ...rest }); // prettier-ignore
   if (sketch.seen.length === 0) return done([words.nothingSeen(sketch.object.length)]);
   const { clearSurfaces, distance, falloff, samples } = settings.occlusion;
   const wish: LayerWish = { clearSurfaces, distance, falloff };
@@ -66,9 +67,12 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
   if (grey) sentences.push(words.grey(grey.name, Number(grey.greyFrom!.toPrecision(2))));
   const behind = shareBehindGlass(sketch);
   if (behind > 0.05) sentences.push(words.behind(behind));
+  const twice = doubleDarkening(picture, region);
+  // what a layer takes that is not there to be read says nothing
+  if (twice?.isTwice && !causes.some(({ fault }) => ['closed', 'far', 'off'].includes(fault))) sentences.push(...twice.sentences); // prettier-ignore
 
   const toEffects = (cause: OcclusionCause) => effectsOf(sketch, context, cause, meanOpenness(picture, region), measuredNoise); // prettier-ignore
-  Object.assign(measured, { openness: now.mean, spread: now.spread, best: choice.best, from: choice.from, to: choice.to, closed, noise }); // prettier-ignore
+  Object.assign(measured, { openness: now.mean, spread: now.spread, ...(twice && { taken: twice.mean, takenOfDark: twice.darkest }), best: choice.best, from: choice.from, to: choice.to, closed, noise }); // prettier-ignore
   return done(sentences, {
     causes: ranked.map(({ cause, share }): Cause => ({ id: cause.remedy.id, title: cause.title, share, about: cause.about, evidence: SHOWN_BY[cause.fault] ?? ['distances', 'openness', 'checks'] })), // prettier-ignore
     evidence: [
@@ -79,6 +83,7 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
       blockerTable(sketch, blockers),
       distanceHistogram(sketch, choice),
       ...(rays > 0 ? [noiseMapOf(sketch, noiseNow, rays)] : []),
+      ...(twice ? [twice.pictures] : []),
     ],
     remedies: remediesOf([...ranked.map(({ cause }) => cause), ...causes.filter(({ fault }) => fault === 'unit')], toEffects), // prettier-ignore
   });

@@ -10,8 +10,8 @@ export { noiseOf, overall } from './layerNoise.ts';
 export const occlusionModule: DiagnosisModule = {
   kind: 'occlusion',
   title: 'What is wrong with the occlusion',
-  version: 1,
-  requires: { layers: /^(occlusion|error\.occlusion|depth|time)$/, scene: 'used', limit: true },
+  version: 2,
+  requires: { layers: /^(beauty|indirectDiffuse|occlusion|error\.occlusion|depth|time)$/, scene: 'used', limit: true },
   diagnose: diagnoseOcclusion,
   measure: (picture, region) => {
     const [openness, noise] = [meanOpenness(picture, region), layerNoise(picture, region)];

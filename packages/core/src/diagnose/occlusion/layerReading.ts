@@ -5,6 +5,7 @@ import { cropPlane, findChannel, type Picture, type Region } from '../../image/i
 import { quantile } from '../../math/index.ts';
 import type { Diagnosis } from '../contract.ts';
 import type { HistogramEvidence } from '../evidence.ts';
+import { doubleDarkening } from './doubleDarkening.ts';
 import { words } from './words.ts';
 
 const BINS = 20;
@@ -47,13 +48,15 @@ export function readFrameLayer(picture: Picture, region: Region): Diagnosis {
   const noise = grain(whole, region.width);
   const sentences = [words.frame(mean, quantile(plane, 0.05), quantile(plane, 0.95)), words.grain(noise)];
   if (black > CRUSHED) sentences.push(words.crushed(black));
+  const twice = doubleDarkening(picture, region);
+  if (twice) sentences.push(...twice.sentences);
   sentences.push(words.needsScene);
   return {
     kind: 'occlusion',
     region,
-    summary: sentences.join(' '),
+    summary: sentences.join('\n'),
     causes: [],
-    evidence: [histogramOf(plane)],
+    evidence: [histogramOf(plane), ...(twice ? [twice.pictures] : [])],
     remedies: [],
     measured: { openness: mean, black, grain: noise },
   };

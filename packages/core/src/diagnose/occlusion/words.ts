@@ -92,6 +92,15 @@ export const words = {
     `The layer is ${openness(mean)} on average, nine tenths of its pixels between ${percent(low)} and ${percent(high)}.`,
   crushed: (share: number) => `${percent(share)} of the pixels are black: what was there cannot be brought back.`,
   grain: (noise: number) => `Neighbouring pixels differ by ${inL(noise)}.`,
+  multiplied: (mean: number, darkest: number) =>
+    `Multiplied into the picture at full strength, this layer takes ${inL(mean)} on average, and ${inL(darkest)} of its darkest tenth.`,
+  twice: (share: number) =>
+    `${percent(share)} of the light here is indirect diffuse, which is darker in corners by itself: multiplied in, the layer darkens them twice.`,
+  composite: 'The layer multiplied into the picture',
+  compositeSource: 'computed from the layers, without a render; the Look panel has it for the whole picture',
+  asRendered: 'as rendered',
+  halfStrength: 'half strength',
+  fullStrength: 'full strength',
   needsScene: 'Distance, blockers and what it should be need the scene.',
   rangeHistogram: 'Values of the layer',
   pixels: 'pixels',

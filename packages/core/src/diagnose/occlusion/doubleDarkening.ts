@@ -1,0 +1,55 @@
+// The layer multiplied into the picture: what that takes from it, and whether traced indirect light has darkened corners already.
+import { findChannel, OCCLUSION_COMPOSITE_DEFAULTS, occlusionFactor, planeSum, takenByOcclusion, cropPlane, type Picture, type Region } from '../../image/index.ts'; // prettier-ignore
+import type { PicturesEvidence } from '../evidence.ts';
+import { packPicture } from '../packPicture.ts';
+import { occlusionPlane, surfacePixels } from './layerReading.ts';
+import { words } from './words.ts';
+
+/** Share of indirect diffuse light from which corners are darkened twice. Common practice, no source. */
+const NOTABLE = 0.05;
+const HALF = { ...OCCLUSION_COMPOSITE_DEFAULTS, strength: 0.5 };
+
+export interface DoubleDarkening {
+  /** L* that the layer takes at full strength, on average and from the darkest tenth. */
+  mean: number;
+  darkest: number;
+  /** Traced indirect light has darkened corners already. */
+  isTwice: boolean;
+  sentences: string[];
+  pictures: PicturesEvidence;
+}
+
+/** Null where the picture has no layer, or no colours to multiply it into. */
+export function doubleDarkening(picture: Picture, region: Region): DoubleDarkening | null {
+  const open = occlusionPlane(picture, region);
+  const planes = [...'RGB'].map((c) => findChannel(picture, 'beauty', c)?.data);
+  if (!open || planes.some((plane) => !plane)) return null;
+  const rgb = planes.map((plane) => cropPlane(picture, plane!, region));
+  const shows = surfacePixels(picture, region);
+  const { darkest, mean } = takenByOcclusion(rgb, open, OCCLUSION_COMPOSITE_DEFAULTS, shows);
+  const green = (layer: string) => findChannel(picture, layer, 'G')?.data;
+  // of the light of the region, what came from matt surface to matt surface
+  const indirect = green('indirectDiffuse') ? planeSum(picture, green('indirectDiffuse'), region) / Math.max(1e-12, planeSum(picture, green('beauty'), region)) : 0; // prettier-ignore
+  const composite = (of: typeof HALF) => {
+    const own = { ...picture, dataWindow: region, width: region.width, height: region.height };
+    const channels = [...'RGB'].map((c, k) => ({ ...findChannel(picture, 'beauty', c)!, data: rgb[k].map((v, i) => (shows(i) ? v * occlusionFactor(open[i], of, of.color[k]) : v)) })); // prettier-ignore
+    return packPicture({ ...own, channels }, region);
+  };
+  return {
+    mean,
+    darkest,
+    isTwice: indirect >= NOTABLE,
+    sentences: [words.multiplied(mean, darkest), ...(indirect >= NOTABLE ? [words.twice(indirect)] : [])], // prettier-ignore
+    pictures: {
+      type: 'pictures',
+      id: 'composite',
+      title: words.composite,
+      source: words.compositeSource,
+      pictures: [
+        { label: words.asRendered, ...packPicture(picture, region) },
+        { label: words.halfStrength, ...composite(HALF) },
+        { label: words.fullStrength, ...composite(OCCLUSION_COMPOSITE_DEFAULTS) },
+      ],
+    },
+  };
+}
