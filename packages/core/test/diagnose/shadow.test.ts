@@ -151,6 +151,27 @@ describe('shadow diagnosis', function () {
     expect(shares.at(-1)).to.be.within(0.001, 0.1);
   });
 
+  it('lights that do next to nothing in the whole frame are listed, with what becomes of them', async () => {
+    const named = (name: string, more: Partial<Light>): Partial<Light> => ({ ...sun, name, ...more });
+    const hood: TestObject = { mesh: slab(0.4, 1.6, 2.4), surface: MATT, flags: { seenByCamera: false } };
+    const lights = [
+      sun,
+      named('off', { strength: 0 }),
+      named('below', { transform: turnedBy(180) }),
+      named('elsewhere', { linked: [] }),
+      named('faint', { strength: 2 * 0.0009 }),
+      named('just enough', { strength: 2 * 0.0012 }),
+      // inside of a box: all of it is stopped
+      { ...lamp, name: 'boxed', transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 2] },
+    ];
+    const { result } = await diagnosed(scene([hood], lights));
+    const table = result.evidence.find(({ id }) => id === 'idle') as TableEvidence;
+    const found = Object.fromEntries(table.rows.map(([light, , end]) => [light, end].map((cell) => ('text' in cell ? cell.text : '')))); // prettier-ignore
+    expect(found).to.deep.equal({ off: 'off', below: 'faces away', elsewhere: 'not linked', faint: 'lit, nothing between', boxed: 'shadow' }); // prettier-ignore
+    const all = await diagnosed(scene([caster]));
+    expect(all.result.evidence.some(({ id }) => id === 'idle')).to.equal(false);
+  });
+
   it('what a light would bring is what it brings where nothing stands between', () => {
     const bare = {
       width: 8,

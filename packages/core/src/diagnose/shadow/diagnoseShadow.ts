@@ -5,6 +5,7 @@
 // shadows: the difference is what the shadow takes away.
 import { InputError } from '../../formats/index.ts';
 import { intersectRegions } from '../../image/index.ts';
+import { frameOf } from '../../render/index.ts';
 import { moveShot, scaleShot, type Patch, type ShotDocument } from '../../scene/index.ts';
 import type { Cause, Diagnosis, DiagnosisContext } from '../contract.ts';
 import { regionCuts } from '../limits/regionCuts.ts';
@@ -18,6 +19,7 @@ import { filledCause } from './filledCause.ts';
 import { darkLift, liftWishes } from './darkLift.ts';
 import { expectedCaster } from './expectedCaster.ts';
 import { glowingFloor } from './glowingFloor.ts';
+import { idleTable } from './idleLights.ts';
 import { ENDS, lightChain, type LightAnswer } from './lightChain.ts';
 import { lightRays } from './lightRays.ts';
 import { clippingCauses, NOTABLE, shadowCauses, stoppedBy, type ShadowCause } from './shadowCauses.ts';
@@ -130,6 +132,7 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
     .slice(0, MOST_MAPS)
     .map((answer) => fallsList(shadowFalls(compiled, document, settings, region, answer), answer, document, compiled.objectIds)); // prettier-ignore
   const moves = wholeMoves(scale, document);
+  const idle = idleTable(await lightChain(compiled, document, settings, frameOf(settings), context.pause));
   const byWeight = chain.answers.filter(({ light }) => light.strength > 0).sort((a, b) => b.arrives - a.arrives);
   const rays = lightRays(compiled, document, settings, region, byWeight.slice(0, MOST_RAYS));
   const { expected } = context;
@@ -161,6 +164,7 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
       ...(fill.length > 0 ? [fillBars(fill)] : []),
       ...(ways.length > 0 ? [wayBars(ways)] : []),
       ...(lift ? [lift.bars, ...(lift.curve ? [lift.curve] : []), rehearsedPictures('liftWays', words.liftWays, [before, ...bounces, ...noSky])] : []), // prettier-ignore
+      ...(idle ? [idle] : []),
       scaleTable(scale, document),
       rehearsedPictures('cures', words.cures, [before, ...cured, ...unshaded, ...without]),
       rehearsalTable('curesTable', words.curesTable, before, [...cured, ...unshaded, ...without]),

@@ -25,6 +25,8 @@ export interface LightAnswer {
   map: number[];
   /** What it would bring with nothing in between, summed over the places: luminance, W/m2. */
   arrives: number;
+  /** The same with what stands in between. */
+  brings: number;
   /** Of the places in shadow, how much of the light is stopped there on average: 1 is a core shadow. */
   depth: number;
   /** What stands between, by number of the object: rays that it stops, and that pass it by each reason. */
@@ -123,7 +125,9 @@ class ChainReader {
       answer.coarse.add(object);
       return count('flatFaceAway');
     }
-    answer.arrives += arrival(light, middle, this.probe.facing(...middle.direction));
+    const sent = arrival(light, middle, this.probe.facing(...middle.direction));
+    answer.arrives += sent;
+    answer.brings += sent;
     const before = passesOf(answer);
     const stopped = this.stopped(answer, from, true);
     if (stopped === 0) return count(passesOf(answer) > before ? 'passed' : 'open');
@@ -134,6 +138,7 @@ class ChainReader {
     }
     count(light.shadowColor.some((c) => c > 0) ? 'tinted' : 'shadow');
     answer.depth += stopped;
+    answer.brings -= stopped * sent;
   }
 
   /** Share of the light that is stopped on its way to a place, 0..1. @param note whether what stands between is noted */
@@ -200,7 +205,7 @@ function entryOf({ between }: LightAnswer, object: number) {
 
 function emptyAnswer(id: string, light: Light): LightAnswer {
   const ends = Object.fromEntries(ENDS.map((end) => [end, 0])) as Record<ChainEnd, number>;
-  return { id, light, ends, map: [], arrives: 0, depth: 0, between: new Map(), toBlocker: 0, toLight: 0, unlinked: new Set(), without: new Set(), coarse: new Set(), rangeFrom: Infinity, rangeTo: 0, farthest: 0, wouldShade: 0 }; // prettier-ignore
+  return { id, light, ends, map: [], arrives: 0, brings: 0, depth: 0, between: new Map(), toBlocker: 0, toLight: 0, unlinked: new Set(), without: new Set(), coarse: new Set(), rangeFrom: Infinity, rangeTo: 0, farthest: 0, wouldShade: 0 }; // prettier-ignore
 }
 
 function finish(answer: LightAnswer): void {

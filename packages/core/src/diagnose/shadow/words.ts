@@ -165,6 +165,11 @@ export const words = {
   casterShade: 'its shadow',
   casterLands: (name: string, length: number) => `throws the shadow of ${name} ${metres(length)} on from it`,
 
+  idle: 'Lights that do next to nothing in this frame',
+  idleColumns: ['light', 'of what lights bring', 'mostly', 'of the frame'],
+  idleSource: (places: number) =>
+    `computed: rays from ${places} places of the frame to each light; less than 0.1 % of what all lights bring, straight and to matt surfaces`,
+
   farAway: (away: number, spacing: number, pixels: number) =>
     `The scene lies ${Number((away / 1000).toPrecision(3))} km from the origin, where single-precision numbers lie ${metres(spacing)} apart (${formatNumber(pixels, 'px')} of this shot). Meshes stored there, and renderers that place objects in single precision, shake and leak by as much.`,
   unlikely: (median: number, unit: string, likely: number) =>
