@@ -49,17 +49,21 @@ export function meshShells({ positions, indices }: Pick<MeshData, 'positions' | 
     shell.triangles++;
     // seen from the shell's own corner, so that distance from the origin costs no digits
     const o = root(a) * 3;
-    const [ax, ay, az, bx, by, bz, cx, cy, cz] = [a, b, c].flatMap((v) => [0, 1, 2].map((k) => positions[v * 3 + k] - positions[o + k])); // prettier-ignore
+    const [ox, oy, oz] = [positions[o], positions[o + 1], positions[o + 2]];
+    const [ax, ay, az] = [positions[a * 3] - ox, positions[a * 3 + 1] - oy, positions[a * 3 + 2] - oz];
+    const [bx, by, bz] = [positions[b * 3] - ox, positions[b * 3 + 1] - oy, positions[b * 3 + 2] - oz];
+    const [cx, cy, cz] = [positions[c * 3] - ox, positions[c * 3 + 1] - oy, positions[c * 3 + 2] - oz];
     shell.volume += ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx);
-    for (const v of [a, b, c])
-      for (let k = 0; k < 3; k++) {
-        shell.low[k] = Math.min(shell.low[k], positions[v * 3 + k]);
-        shell.high[k] = Math.max(shell.high[k], positions[v * 3 + k]);
-      }
+    for (let k = 0; k < 3; k++) {
+      const [p, q, r] = [positions[a * 3 + k], positions[b * 3 + k], positions[c * 3 + k]];
+      shell.low[k] = Math.min(shell.low[k], p, q, r);
+      shell.high[k] = Math.max(shell.high[k], p, q, r);
+    }
   }
-  for (const [key, sides] of edgeSides(corner, indices)) {
-    const shell = shellOf(Math.floor(key / count));
-    const [up, down] = [sides & 65535, sides >>> 16];
+  const edges = edgeSides(corner, indices);
+  for (let e = 0; e < edges.count; e++) {
+    const shell = shellOf(edges.low[e]);
+    const [up, down] = [edges.sides[e] & 65535, edges.sides[e] >>> 16];
     if (up + down === 1) shell.rim++;
     else if (up + down > 2) shell.crowded++;
     else if (up !== down) shell.turned++;

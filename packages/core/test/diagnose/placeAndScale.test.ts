@@ -1,5 +1,6 @@
 // Numbers of single precision against the machine's own (IEEE 754), and shots with one thing wrong about their place or size.
 import { expect } from 'chai';
+import { facing } from '../../src/diagnose/shadow/facing.ts';
 import { placeAndScale, singleSpacing } from '../../src/diagnose/shadow/placeAndScale.ts';
 import { compileTest, makeShot, MATT, slab, square, type TestObject, type TestScene } from '../scenes.ts';
 
@@ -36,6 +37,14 @@ describe('place and scale of a shot', () => {
   it('mirrored and sheared placements are known from each other, and turned ones are neither', () => {
     const found = looked([cube([-1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]), cube([1, 0.3, 0, 1, 0, 1, 0, 0, 0, 0, 1, 0]), cube([0, -1, 0, 2, 1, 0, 0, 0, 0, 0, 1, 0])]); // prettier-ignore
     expect(found).to.deep.include({ mirrored: ['o0'], sheared: ['o1'] });
+  });
+  it('closed meshes that look inwards, and faces that look different ways, are known; turned faces and mirrors are allowed for', () => {
+    const one = cube(at(0, 0, 0));
+    const inward = { ...one.mesh, indices: one.mesh.indices.toReversed() };
+    const mixed = { ...one.mesh, indices: one.mesh.indices.map((v, i, all) => (i === 0 ? all[1] : i === 1 ? all[0] : v)) }; // prettier-ignore
+    const objects = [one, { ...one, mesh: inward }, { ...one, mesh: inward, flags: { facesTurned: true } }, { ...one, mesh: mixed }, cube([-1, 0, 0, 2, 0, 1, 0, 0, 0, 0, 1, 0]), { mesh: square(1), surface: MATT }]; // prettier-ignore
+    const scene: TestScene = { objects, lights: [], view: 2, settings: { width: 20, height: 20 } };
+    expect(facing(compileTest(scene).compiled, makeShot(scene).document)).to.deep.equal({ inward: ['o1'], mixed: ['o3'] }); // prettier-ignore
   });
   it('an unlikely size names the unit that makes it likely', () => {
     const sized = (size: number) => looked([{ mesh: square(size), surface: MATT }]).unit;

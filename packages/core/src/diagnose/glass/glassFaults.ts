@@ -6,7 +6,7 @@ import type { Patch, ShotDocument, Surface } from '../../scene/index.ts';
 import { volumeOf } from '../../shade/index.ts';
 import type { Severity } from '../finding.ts';
 import type { Reference } from '../reference.ts';
-import { bodyShapes, type BodyShape } from './bodyShapes.ts';
+import { bodyShapes, type BodyShape } from '../bodies/bodyShapes.ts';
 import { pairFaults } from './bodyPairs.ts';
 import { DARK, FAULT_KINDS, type FaultKind } from './glassDefaults.ts';
 import type { GlassBody, InterfaceMap } from './interfaceMap.ts';

@@ -15,6 +15,7 @@ import { differenceOf, rehearse, rehearsing, type Rehearsal } from '../rehearsal
 import { smallFrame } from '../rehearsal/smallFrame.ts';
 import type { Remedy } from '../remedy.ts';
 import { clipping } from './clipping.ts';
+import { facing } from './facing.ts';
 import { filledCause } from './filledCause.ts';
 import { darkLift, liftWishes } from './darkLift.ts';
 import { expectedCaster } from './expectedCaster.ts';
@@ -165,7 +166,7 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
       ...(ways.length > 0 ? [wayBars(ways)] : []),
       ...(lift ? [lift.bars, ...(lift.curve ? [lift.curve] : []), rehearsedPictures('liftWays', words.liftWays, [before, ...bounces, ...noSky])] : []), // prettier-ignore
       ...(idle ? [idle] : []),
-      scaleTable(scale, document),
+      scaleTable({ ...scale, ...facing(compiled, document) }, document),
       rehearsedPictures('cures', words.cures, [before, ...cured, ...unshaded, ...without]),
       rehearsalTable('curesTable', words.curesTable, before, [...cured, ...unshaded, ...without]),
     ],

@@ -186,6 +186,8 @@ export const words = {
     mirrored: 'mirrored objects',
     sheared: 'sheared objects',
     farPivots: 'objects far from the point that they are placed by',
+    inward: 'closed objects whose faces look inwards',
+    mixed: 'objects whose faces look different ways',
   },
   toOrigin: 'Move the whole scene to the origin',
   toUnit: (unit: string) => `Read the whole scene in ${unit}`,

@@ -2,7 +2,7 @@ import { meshShells, type MeshShell } from '../../geometry/index.ts';
 import { objectMesh, objectSize, type CompiledScene } from '../../render/index.ts';
 import type { TriangleMesh } from '../../trace/index.ts';
 
-/** What the mesh of a body of glass is like. */
+/** What the mesh of a body is like. */
 export interface BodyShape {
   isClosed: boolean;
   /** Edges with one triangle, and edges whose triangles face different ways. */
