@@ -21,6 +21,9 @@ export interface PictureWish {
   rows?: { y: number; height: number };
 }
 
+/** Some 50 kB each, where a proof has all of its layers. */
+const MOST_OUTLINES = 500;
+
 export const OPEN_DEFAULTS = {
   /** Bytes of all channels as floats above which a picture is read in parts. */
   large: 512 * 2 ** 20,
@@ -76,6 +79,7 @@ export class OpenPictures {
     const bare = outlineOf(await this.bytes(source.blob));
     const outline = source.mapping ? applyRoles(bare, source.mapping) : bare;
     this.outlines.set(key, outline);
+    if (this.outlines.size > MOST_OUTLINES) this.outlines.delete(this.outlines.keys().next().value!);
     return outline;
   }
 
