@@ -25,8 +25,8 @@ export interface CasterShadow {
   passes: PassReason | null;
   /** Of the region, in the shadow. */
   inRegion: number;
-  /** Look in the shadow that is nearest to the region; metres from the middle of the region. */
-  nearest: { x: number; y: number; apart: number; metres: number } | null;
+  /** Look in the shadow that is nearest to the region, pixels; metres from what its middle shows, where that shows anything. */
+  nearest: { x: number; y: number; apart: number; metres: number | null } | null;
   /** Metres from the middle of the object on to what its shadow meets, seen or not; Infinity where that is nothing. */
   landing: number;
 }
@@ -88,7 +88,7 @@ export async function casterShadow(
       found.looks++;
       if (isIn) found.inRegion++;
       const apart = Math.hypot(outside(x, region.x, region.width), outside(y, region.y, region.height));
-      if (!found.nearest || apart < found.nearest.apart) found.nearest = { x, y, apart, metres: middle ? distanceOf(positionOf(probe), middle) : NaN }; // prettier-ignore
+      if (!found.nearest || apart < found.nearest.apart) found.nearest = { x, y, apart, metres: middle ? distanceOf(positionOf(probe), middle) : null }; // prettier-ignore
     }
     found.columns ||= found.values.length;
     await pause();

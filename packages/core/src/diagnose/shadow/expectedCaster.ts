@@ -3,7 +3,6 @@ import type { DiagnosisContext } from '../contract.ts';
 import type { MapEvidence, Ray, RaysEvidence } from '../evidence.ts';
 import { frameOf, objectMiddle, type CompiledScene } from '../../render/index.ts';
 import type { ShotDocument } from '../../scene/index.ts';
-import { formatNumber } from '../units.ts';
 import { casterShadow, type CasterShadow } from './casterShadow.ts';
 import type { LightAnswer } from './lightChain.ts';
 import { towardLight } from './lightPoints.ts';
@@ -47,7 +46,7 @@ function sentencesOf(shadow: CasterShadow, name: string, light: string, nameOf: 
   const sentences: string[] = [];
   if (inRegion > 0) sentences.push(words.casterHere(name, light, inRegion));
   else if (nearest)
-    sentences.push(words.casterElsewhere(name, light, formatNumber(nearest.metres, 'm'), nearest.apart, `(${nearest.x}, ${nearest.y})`)); // prettier-ignore
+    sentences.push(words.casterElsewhere(name, light, nearest.metres, nearest.apart, `(${nearest.x}, ${nearest.y})`)); // prettier-ignore
   else return [landing === Infinity ? words.casterNowhere(name, light) : words.casterHidden(name, light, landing)];
   if (passes) sentences.push(words.casterPasses(name, passes));
   else if (covered >= 0.5) sentences.push(words.casterCovered(covered, nameOf(coveredBy)));

@@ -151,8 +151,8 @@ export const words = {
   casterAsk: (name: string) => `Looking for the shadow of ${name}`,
   casterHere: (name: string, light: string, share: number) =>
     `${name} stands between ${light} and ${percent(share)} of this region.`,
-  casterElsewhere: (name: string, light: string, metres: string, px: number, at: string) =>
-    `The shadow of ${name} from ${light} falls ${metres} from here, ${Math.round(px)} px away: the nearest of it lies at ${at}.`,
+  casterElsewhere: (name: string, light: string, away: number | null, px: number, at: string) =>
+    `The shadow of ${name} from ${light} falls ${away === null ? '' : `${metres(away)} from here, `}${Math.round(px)} px away: the nearest of it lies at ${at}.`,
   casterCovered: (share: number, by: string) => `${percent(share)} of it lies in the shadow of ${by} already.`,
   casterHidden: (name: string, light: string, landing: number) =>
     `The shadow of ${name} from ${light} is not on this picture: it falls ${metres(landing)} on from it, outside of the frame, behind something, or where the light does not come.`,
