@@ -9,7 +9,7 @@ import {
   type Explanation,
   type SceneAccess,
 } from '@dusting/core/diagnose';
-import { decodeMesh, unpackPicture } from '@dusting/core/formats';
+import { decodeMesh, InputError, unpackPicture } from '@dusting/core/formats';
 import { applyRoles, proposeRoles } from '@dusting/core/frames';
 import type { Picture } from '@dusting/core/image';
 import { PROOF_ATTRIBUTE, type CompiledScene } from '@dusting/core/render';
@@ -30,12 +30,11 @@ export async function diagnose(args: string[]): Promise<string> {
   const limit = values['noise-limit'] === undefined ? null : Number(values['noise-limit']);
   if (limit !== null && !(limit > 0)) throw new UsageError('--noise-limit takes a number above 0');
   const region = parseRegion(values.region);
-  const { close, ...shown } = isSceneFile(path) ? await fromScene(path, values) : fromPicture(path);
+  const { close, ...shown } = isSceneFile(path) ? await fromScene(path, values) : fromPicture(path, values.expect);
   const terminal = process.stderr.isTTY;
   const explaining = explain(module, {
     ...shown,
     region: region ?? shown.picture.dataWindow,
-    expected: values.expect === undefined ? null : objectNamed(values.expect, shown.scene?.document),
     noise: { ...shown.noise, limit: limit ?? shown.noise.limit },
     report: (share, stage) => terminal && process.stderr.write(`\r\x1b[K${Math.round(share * 100)} % ${stage}`),
     // the user ends the process
@@ -47,22 +46,21 @@ export async function diagnose(args: string[]): Promise<string> {
   return values.json ? JSON.stringify(explanation) : inWords(explanation);
 }
 
-interface Shown extends Omit<DiagnosisContext, 'expected' | 'region' | 'report' | 'signal' | 'pause'> {
+interface Shown extends Omit<DiagnosisContext, 'region' | 'report' | 'signal' | 'pause'> {
   close?: () => Promise<void>;
 }
 
-/** Id of an object by its name or id. @throws UsageError */
-function objectNamed(name: string, document: ShotDocument | undefined): string {
-  if (!document) throw new UsageError('--expect names an object of a scene, and there is none');
-  const { objects } = document;
+/** Id of an object by its name or id. @throws InputError */
+function objectNamed(name: string, { objects }: ShotDocument): string {
   const found = Object.hasOwn(objects, name) ? name : Object.keys(objects).find((id) => objects[id].name === name);
-  if (found === undefined) throw new UsageError(`--expect: the scene has no object "${name}"`);
+  if (found === undefined) throw new InputError(`--expect: the scene has no object "${name}"`);
   return found;
 }
 
 /** The frame is rendered first: what is predicted for it needs its time. */
-async function fromScene(path: string, values: Parameters<typeof openScene>[1]): Promise<Shown> {
+async function fromScene(path: string, values: Parameters<typeof openScene>[1] & { expect?: string }): Promise<Shown> {
   const opened = await openScene(path, values);
+  const expected = values.expect === undefined ? null : objectNamed(values.expect, opened.document);
   const pool = new RenderPool(opened.threads);
   const scene = { ...opened, pool };
   const { document, settings, use } = scene;
@@ -72,6 +70,7 @@ async function fromScene(path: string, values: Parameters<typeof openScene>[1]):
   });
   return {
     picture: unpackPicture(picture),
+    expected,
     settings,
     use,
     noise: document.noise,
@@ -98,18 +97,27 @@ function accessTo(scene: OpenScene): SceneAccess {
   };
 }
 
-function fromPicture(path: string): Shown {
+function fromPicture(path: string, expect: string | undefined): Shown {
+  if (expect !== undefined) throw new UsageError('--expect names an object of a scene: give the scene');
   const picture = readPicture(readInput(path), path);
   const text = picture.metadata[PROOF_ATTRIBUTE];
   if (!text) return fromFrame(picture);
   const { settings, use, noise, seconds } = JSON.parse(text);
-  return { picture, settings, use, noise, seconds: seconds.render, scene: null };
+  return { picture, expected: null, settings, use, noise, seconds: seconds.render, scene: null };
 }
 
 /** A frame of another renderer: what its layers are is told by their names. */
 function fromFrame(source: Picture): Shown {
   const picture = applyRoles(source, proposeRoles(source, {}));
-  return { picture, settings: FINAL_DEFAULTS, use: 'final', noise: NOISE_DEFAULTS, seconds: 0, scene: null };
+  return {
+    picture,
+    expected: null,
+    settings: FINAL_DEFAULTS,
+    use: 'final',
+    noise: NOISE_DEFAULTS,
+    seconds: 0,
+    scene: null,
+  };
 }
 
 function inWords({ causes, evidence, others, remedies, summary }: Explanation): string {

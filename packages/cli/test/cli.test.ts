@@ -150,6 +150,8 @@ describe('command line', () => {
       [2, /--out PROOF\.exr is missing/, ['render', 'LH-010.glb']],
       [2, /must end in \.exr/, ['render', 'LH-010.glb', '--out', 'x.png']],
       [2, /no command "paint"/, ['paint']],
+      [1, /the scene has no object "flagpole"/, ['diagnose', 'shadow', ...scene, '--expect', 'flagpole']],
+      [2, /--expect names an object of a scene/, ['diagnose', 'shadow', 'p.exr', '--expect', 'jar']],
       [2, /no diagnosis "weather"/, ['diagnose', 'weather', 'p.exr']],
       [2, /--size takes/, ['render', 'LH-010.glb', '--out', 'x.exr', '--size', 'big']],
       [2, /expected 1 argument/, ['inspect']],
