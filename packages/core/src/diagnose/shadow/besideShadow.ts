@@ -1,4 +1,4 @@
-// What is told beside the causes: where the shadow of the object that was named falls, what lifts the dark, which lights do nothing,
+// What is said beside the causes: where the shadow of the object that was named falls, what lifts the dark, which lights do nothing,
 // and the rays to draw.
 import { frameOf } from '../../render/index.ts';
 import type { Evidence } from '../evidence.ts';

@@ -7,7 +7,7 @@ import type { Rehearsal } from '../rehearsal/rehearse.ts';
 import type { Remedy } from '../remedy.ts';
 import { words } from './words.ts';
 
-/** Bounces that are told apart. */
+/** Bounces that are measured one by one. */
 const MOST_BOUNCES = 3;
 /** Share of the light that came from surface to surface from which bounces are rendered. Common practice, no source. */
 const NOTABLE_INDIRECT = 0.05;
