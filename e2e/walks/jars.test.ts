@@ -322,8 +322,9 @@ describe('the jars on the sill', function () {
           headers: { 'content-type': 'application/json' },
           body: JSON.stringify(body),
         });
-      await post('shots/1/proofs', { kind: 'proof', use: 'preview', region: { x: 40, y: 20, width: 120, height: 64 } });
-      await new Promise((resolve) => setTimeout(resolve, 2500));
+      await post('shots/1/proofs', { kind: 'proof', use: 'preview', region: { x: 20, y: 20, width: 160, height: 84 } });
+      // it is under way
+      for (let i = 0; i < 600 && (await read()).proofs.at(-1)!.state === 'queued'; i++) await new Promise((resolve) => setTimeout(resolve, 50)); // prettier-ignore
       const killed = application.pid(name);
       process.kill(killed, 'SIGKILL');
       let now = await read();
@@ -331,6 +332,7 @@ describe('the jars on the sill', function () {
         await new Promise((resolve) => setTimeout(resolve, 500));
         now = await read();
       }
+      for (let i = 0; i < 240 && application.pid(name) === killed; i++) await new Promise((resolve) => setTimeout(resolve, 500)); // prettier-ignore
       expect(application.pid(name)).to.not.equal(killed);
       expect(now.proofs.at(-1)!.state, 'the render that was under way was finished').to.equal('done');
       expect(now.proofs.length).to.equal(before.proofs.length + 1);
