@@ -31,6 +31,8 @@ const trialOf = (remedy: Explanation['remedies'][number]) => {
   const values = trial && diagnosis.measured.get(trial.id);
   return values ? { name: proofName(trial), values } : null;
 };
+/** A number stays on the line of its unit. */
+const bound = (line: string) => line.replace(/(\d) (?=%|L\*|(m|mm|km|px|s|ms|EV)\b)/g, '$1\u00a0');
 function draw(sketch: Sketch) {
   diagnosis.sketch = sketch;
   emit('model');
@@ -39,7 +41,7 @@ function draw(sketch: Sketch) {
 
 <template>
   <div class="summary" data-test="summary">
-    <p v-for="line in result.summary.split('\n')" :key="line">{{ line }}</p>
+    <p v-for="line in result.summary.split('\n')" :key="line">{{ bound(line) }}</p>
   </div>
   <FindingLine v-for="other in result.others" :key="other.id" :finding="other" data-test="other" @go="goTo">
     <Button

@@ -27,10 +27,11 @@ export async function expectedCaster(
   const object = scene.objectIds.indexOf(id);
   const { name } = document.objects[id];
   const found: ExpectedCaster = { sentences: [], maps: [], rays: [] };
+  const said: { shadow: CasterShadow; text: string }[] = [];
   for (const answer of answers) {
     const { light } = answer;
     const shadow = await casterShadow(scene, document, settings, region, answer, object, pause);
-    found.sentences.push(sentencesOf(shadow, name, light.name, (number) => document.objects[scene.objectIds[number]].name).join(' ')); // prettier-ignore
+    said.push({ shadow, text: sentencesOf(shadow, name, light.name, (number) => document.objects[scene.objectIds[number]].name).join(' ') }); // prettier-ignore
     if (shadow.looks > 0) found.maps.push(mapOf(shadow, name, answer, frameOf(settings)));
     if (shadow.landing === Infinity) continue;
     const middle = objectMiddle(scene, object);
@@ -38,6 +39,9 @@ export async function expectedCaster(
     const ray: Ray = { points: [middle, middle.map((v, k) => v + shadow.landing * away[k])], stop: middle };
     found.rays.push({ label: light.name, text: words.casterLands(name, shadow.landing), about: lightReference(answer), lines: [ray] }); // prettier-ignore
   }
+  // what falls here first, then by how near it falls
+  const apart = ({ nearest }: CasterShadow) => nearest?.apart ?? Infinity;
+  found.sentences = said.sort((a, b) => (apart(a.shadow) === apart(b.shadow) ? 0 : apart(a.shadow) - apart(b.shadow))).map(({ text }) => text); // prettier-ignore
   return found;
 }
 
