@@ -144,7 +144,7 @@ header {
 }
 .part {
   display: grid;
-  grid-template-columns: 16px 1fr 56px 42px 24px;
+  grid-template-columns: 16px 1fr 48px 42px 24px;
   gap: 6px;
   align-items: center;
   min-height: 28px;
