@@ -1,7 +1,7 @@
 // npm start from outside: what it refuses, and that nothing is left running by a start that failed or was killed.
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -82,6 +82,20 @@ describe('npm start', function () {
     expect(second.said).to.contain(`already running at http://127.0.0.1:${port}`);
     const elsewhere = await start({ DUSTING_DATA: other }).ended;
     expect(elsewhere.said).to.contain('is taken');
+    expect(processesOf(other)).to.deep.equal([]);
+    expect(await answers()).to.equal(200);
+    // what is installed has changed: it is not taken away from under the one that runs
+    const stamp = 'node_modules/.built-from';
+    const installed = readFileSync(stamp, 'utf8');
+    writeFileSync(stamp, 'of another lock file');
+    try {
+      const changed = await start({ DUSTING_DATA: other, DUSTING_PORT: String(await freePort()) }).ended;
+      expect(changed.code).to.equal(1);
+      expect(changed.said).to.contain(`still runs from this folder at http://127.0.0.1:${port}: stop it first`);
+      expect(changed.said).to.not.contain('Installing');
+    } finally {
+      writeFileSync(stamp, installed);
+    }
     expect(processesOf(other)).to.deep.equal([]);
     expect(await answers()).to.equal(200);
     // its terminal is closed

@@ -18,12 +18,12 @@ export interface DiagnosisKey {
 }
 
 /** What has changed since, in words; none where the answer would be the same. */
-export function changedSince(then: DiagnosisKey, now: DiagnosisKey, { requires }: DiagnosisModule): string[] {
+export function changedSince(then: DiagnosisKey, now: DiagnosisKey, { asks, requires }: DiagnosisModule): string[] {
   const changes: string[] = [];
   if (then.version !== now.version) changes.push('the diagnosis itself was improved');
   if (then.proof !== now.proof) changes.push('it was made on another proof');
   if (JSON.stringify(then.region) !== JSON.stringify(now.region)) changes.push('the region of the defect was changed');
-  if (then.expected !== now.expected) changes.push('another object is named');
+  if (asks && then.expected !== now.expected) changes.push('another object is named');
   if (requires.limit && then.noise.limit !== now.noise.limit)
     changes.push(`the noise limit was ${inL(then.noise.limit)} and is ${inL(now.noise.limit)}`);
   if (requires.limit && then.noise.stops !== now.noise.stops)

@@ -10,3 +10,5 @@ export { planeSum } from './planeSum.ts';
 export { regionTable, type RegionRow } from './regionTable.ts';
 export * from './graphs.ts';
 export * from './occlusionComposite.ts';
+export { darkestTenth } from './darkestTenth.ts';
+export { isSurfaceDepth } from './surfaceDepth.ts';

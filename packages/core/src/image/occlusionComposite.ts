@@ -1,5 +1,6 @@
 // A picture with its occlusion layer multiplied in, as it is done after a render.
 import { lightness, luminance } from '../color/index.ts';
+import { darkestTenth } from './darkestTenth.ts';
 
 export interface OcclusionComposite {
   /** 0 leaves the picture as it is, 1 multiplies the layer in as it is. */
@@ -16,9 +17,6 @@ export function occlusionFactor(open: number, { contrast, strength }: OcclusionC
   return 1 - strength * (1 - color) * (1 - Math.min(1, Math.max(0, open)) ** contrast);
 }
 
-/** Pixels that count as the darkest of the picture. */
-const DARKEST = 0.1;
-
 /**
  * L* that a composite takes from a picture: on average, and from the tenth that was darkest before.
  * @param rgb planes of the same length @param open the layer, likewise @param counts whether a pixel counts
@@ -29,15 +27,17 @@ export function takenByOcclusion(
   composite: OcclusionComposite,
   counts: (i: number) => boolean = () => true,
 ): { mean: number; darkest: number } {
-  const pixels: { before: number; taken: number }[] = [];
+  const before: number[] = [];
+  const taken: number[] = [];
   for (let i = 0; i < open.length; i++) {
     if (!counts(i)) continue;
     const [r, g, b] = rgb.map((plane) => plane[i]);
     const [fr, fg, fb] = composite.color.map((color) => occlusionFactor(open[i], composite, color));
-    const before = lightness(luminance(r, g, b));
-    pixels.push({ before, taken: before - lightness(luminance(r * fr, g * fg, b * fb)) });
+    const was = lightness(luminance(r, g, b));
+    before.push(was);
+    taken.push(was - lightness(luminance(r * fr, g * fg, b * fb)));
   }
-  const mean = (of: { taken: number }[]) => of.reduce((sum, { taken }) => sum + taken, 0) / Math.max(1, of.length);
-  const dark = pixels.toSorted((a, b) => a.before - b.before).slice(0, Math.max(1, Math.round(DARKEST * pixels.length))); // prettier-ignore
-  return { mean: mean(pixels), darkest: mean(dark) };
+  if (taken.length === 0) return { mean: 0, darkest: 0 };
+  const mean = (of: number[]) => of.reduce((sum, v) => sum + v, 0) / of.length;
+  return { mean: mean(taken), darkest: mean(darkestTenth(before).map((i) => taken[i])) };
 }

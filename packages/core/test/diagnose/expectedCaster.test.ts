@@ -14,8 +14,11 @@ const moved = (mesh: MeshData, x: number): MeshData => ({ ...mesh, positions: me
 const boardAt = (x: number, flags = {}, height = 1): TestObject => ({ mesh: moved(slab(0.2, height, height + 0.02), x), surface: MATT, flags: { seenByCamera: false, ...flags } }); // prettier-ignore
 const LEFT = { x: 2, y: 10, width: 8, height: 20 };
 
-async function asked(boards: TestObject[], { expected = 'o1', region = LEFT, light = sun } = {}) {
-  const { blobs, document } = makeShot({ objects: [{ mesh: square(20), surface: MATT }, ...boards], lights: [light], view: 2, environment: { color: [0.02, 0.02, 0.02] }, settings: { width: SIZE, height: SIZE, pixelSamples: 4 } }); // prettier-ignore
+async function asked(
+  boards: TestObject[],
+  { expected = 'o1', region = LEFT, light = sun, size = SIZE, floor = {} } = {},
+) {
+  const { blobs, document } = makeShot({ objects: [{ mesh: square(20), surface: MATT, flags: floor }, ...boards], lights: [light], view: 2, environment: { color: [0.02, 0.02, 0.02] }, settings: { width: size, height: size, pixelSamples: 4 } }); // prettier-ignore
   for (const [id, object] of Object.entries(document.objects)) object.name = id === 'o0' ? 'floor' : `board ${id.slice(1)}`; // prettier-ignore
   return explained('shadow', contextOf(document, blobs, { expected, region }));
 }
@@ -68,6 +71,21 @@ describe('the object that should throw a shadow', function () {
   ] as [string, TestObject[], RegExp][])
     // prettier-ignore
     it(name, async () => expect((await asked(boards)).summary).to.match(words));
+
+  it('is asked for in regions that lie between two places of the frame', async () => {
+    // looks stand at every fourth pixel of a frame of 200; the shadow covers 138 to 160 of them
+    const result = await asked([boardAt(1.5)], { size: 200, region: { x: 148, y: 100, width: 1, height: 1 } });
+    expect(result.summary).to.match(/^board 1 stands between sun and 100 % of this region\./);
+  });
+
+  it('a light that casts none, and a floor that receives none, are why it is not there', async () => {
+    const lightWithout = await asked([boardAt(1.5)], { light: { ...sun, castsShadows: false } });
+    expect(lightWithout.summary).to.match(/falls .*\. None is there, because sun is set to cast no shadows\./);
+    const rays = lightWithout.evidence.find(({ type }) => type === 'rays')!;
+    expect(evidenceText(rays)[0]).to.equal('sun: casts no shadows; nothing between');
+    const placeWithout = await asked([boardAt(1.5)], { floor: { receivesShadows: false } });
+    expect(placeWithout.summary).to.match(/None is there, because what lies there is set to receive no shadows\./);
+  });
 
   it('is said to be gone where the scene has it no more', async () => {
     const result = await asked([boardAt(1.5)], { expected: 'o7' });

@@ -34,7 +34,7 @@ export class SceneLoader {
       if (this.scenes.size > MOST_SCENES) {
         this.scenes.delete(this.scenes.keys().next().value!);
         // the buffers of the scene that was let go make room for those of the next
-        void loading.then(collectGarbage, () => {});
+        void loading.then(() => collectGarbage(), () => {}); // prettier-ignore
       }
     }
     return loading;

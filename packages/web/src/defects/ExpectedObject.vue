@@ -2,6 +2,7 @@
 // The object that the user expects to be at work, where a diagnosis asks for one. A choice is explained at once where an answer stands.
 import { computed } from 'vue';
 import Select from 'primevue/select';
+import { giveKeysBack } from '../parts/giveKeysBack.ts';
 import { useBench } from '../stores/bench.ts';
 import { useContents } from '../stores/contents.ts';
 import { useDiagnosis } from '../stores/diagnosis.ts';
@@ -41,6 +42,7 @@ async function choose(object: string | null) {
       :disabled="diagnosis.isRunning"
       data-test="expected-object"
       @update:model-value="choose"
+      @hide="giveKeysBack"
     />
     <button v-if="selected" class="link" data-test="expect-selected" @click="choose(selected.id)">
       Take {{ selected.name }}, which is selected

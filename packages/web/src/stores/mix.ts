@@ -8,7 +8,7 @@ import { applyPatch } from '@dusting/core/scene';
 import { COMPONENTS } from '@dusting/core/render';
 import { api, type LayerPicture } from '../api.ts';
 import { pictureTools } from '../workers/index.ts';
-import type { Taken } from '../workers/pictureTools.ts';
+import type { Taken } from '../picture/multiplyOcclusion.ts';
 import { useBench } from './bench.ts';
 import { useSlip } from './slip.ts';
 import { useUndo } from './undo.ts';
@@ -26,6 +26,8 @@ const PART_LAYERS: Record<MixKind, RegExp> = {
 };
 
 const OCCLUSION = 'occlusion';
+/** Beyond surfaces an occlusion layer says nothing, and is 0 as often as 1. */
+const DEPTH = 'depth';
 
 export const useMix = defineStore('mix', () => {
   const bench = useBench();
@@ -54,6 +56,7 @@ export const useMix = defineStore('mix', () => {
   const factor = ({ on, stops, tint }: MixPart): Tint => tint.map((t) => (on ? t * 2 ** stops : 0)) as Tint;
   const changed = computed(() => names.value.filter((n) => factor(part(n)).some((t) => t !== 1)));
   const hasOcclusion = computed(() => bench.layers.some((l) => l.name === OCCLUSION));
+  const hasDepth = computed(() => bench.layers.some((l) => l.name === DEPTH));
   const multiplied = computed(() => (hasOcclusion.value ? occlusion.value : null));
   const isChanged = computed(() => changed.value.length > 0 || multiplied.value !== null);
   const active = computed(() => isChanged.value && bench.layer === 'beauty' && bench.proof?.state === 'done');
@@ -77,16 +80,14 @@ export const useMix = defineStore('mix', () => {
     if (changed.value.length > 0) put({});
     if (occlusion.value) multiply(null);
   }
-  function forget() {
-    parts.value = {};
-    occlusion.value = null;
-  }
+  const forget = () => (parts.value = {});
   /** This part alone; a second time all of them again. */
   function solo(name: string) {
     const alone = names.value.every((n) => part(n).on === (n === name));
     put(Object.fromEntries(names.value.map((n) => [n, { ...part(n), on: alone || n === name }])));
   }
   watch([() => kind.value, () => bench.shot?.id], forget);
+  watch(() => bench.shot?.id, () => (occlusion.value = null)); // prettier-ignore
 
   watch(
     [() => active.value, () => bench.picture, () => JSON.stringify([changed.value.map((n) => factor(part(n))), multiplied.value])], // prettier-ignore
@@ -101,11 +102,11 @@ export const useMix = defineStore('mix', () => {
       const mixed = await bench.load(async () => {
         const own = changed.value.map((name) => ({ name, tint: factor(part(name)) }));
         const composite = multiplied.value;
-        for (const name of [...own.map((o) => o.name), ...(composite ? [OCCLUSION] : [])]) if (!loaded.has(name)) loaded.set(name, api.layer(proof, name)); // prettier-ignore
+        for (const name of [...own.map((o) => o.name), ...(composite ? [OCCLUSION, ...(hasDepth.value ? [DEPTH] : [])] : [])]) if (!loaded.has(name)) loaded.set(name, api.layer(proof, name)); // prettier-ignore
         const layers = await Promise.all(
           own.map(async ({ name, tint }) => ({ picture: await loaded.get(name)!, tint })),
         );
-        const shade = composite && { picture: await loaded.get(OCCLUSION)!, composite };
+        const shade = composite && { open: await loaded.get(OCCLUSION)!, depth: (await loaded.get(DEPTH)) ?? null, composite }; // prettier-ignore
         return mine === asked ? pictureTools().mix(beauty, layers, shade) : null;
       });
       if (mine !== asked) return;

@@ -2,28 +2,13 @@
 import { expose, transfer } from 'comlink';
 import { encodeForDisplay, luminance, type Display } from '@dusting/core/color';
 import { decodeMesh, fromHalf, PLAIN_SPACE, readTexture, toHalf, type TexturePicture } from '@dusting/core/formats';
-import { histogram, occlusionFactor, takenByOcclusion, waveform, type Histogram, type OcclusionComposite, type Region } from '@dusting/core/image'; // prettier-ignore
+import { histogram, waveform, type Histogram, type Region } from '@dusting/core/image';
 import type { Tint } from '@dusting/core/plan';
 import type { TextureRef } from '@dusting/core/scene';
 import type { LayerPicture } from '../api.ts';
 import { fetchBlob } from './fetchBlob.ts';
 import { GRAPH } from '../picture/graph.ts';
-
-/** L* that a layer takes from a picture: on average, and from its darkest tenth. */
-export type Taken = ReturnType<typeof takenByOcclusion>;
-
-/** @param layer of one channel or more, of which the first counts @returns what that takes */
-function multiplyIn(
-  { halves }: LayerPicture,
-  { composite, picture: layer }: { picture: LayerPicture; composite: OcclusionComposite },
-): Taken {
-  const open = Float32Array.from({ length: halves.length / 3 }, (_, i) => fromHalf(layer.halves[i * layer.channels.length])); // prettier-ignore
-  const rgb = [0, 1, 2].map((k) => open.map((_, i) => fromHalf(halves[i * 3 + k])));
-  open.forEach((value, i) => {
-    for (let k = 0; k < 3; k++) halves[i * 3 + k] = toHalf(rgb[k][i] * occlusionFactor(value, composite, composite.color[k])); // prettier-ignore
-  });
-  return takenByOcclusion(rgb, open, composite);
-}
+import { multiplyOcclusion, type Shade, type Taken } from '../picture/multiplyOcclusion.ts';
 
 const api = {
   /**
@@ -33,7 +18,7 @@ const api = {
   mix(
     beauty: LayerPicture,
     parts: { picture: LayerPicture; tint: Tint }[],
-    occlusion: { picture: LayerPicture; composite: OcclusionComposite } | null,
+    occlusion: Shade | null,
   ): { picture: LayerPicture; taken: Taken | null } {
     const { width, height } = beauty;
     const from = beauty.channels.length;
@@ -48,7 +33,7 @@ const api = {
       for (let k = 0; k < 3; k++) halves[i * 3 + k] = toHalf(sum[k]);
     }
     const picture = { width, height, channels: ['R', 'G', 'B'], halves };
-    const taken = occlusion && multiplyIn(picture, occlusion);
+    const taken = occlusion && multiplyOcclusion(picture, occlusion);
     return transfer({ picture, taken }, [halves.buffer]);
   },
 

@@ -15,9 +15,10 @@ import { blockersOf, shareBehindGlass } from './blockers.ts';
 import { chooseDistance } from './distanceChoice.ts';
 import { doubleDarkening } from './doubleDarkening.ts';
 import { evenness, noiseOf, overall, slopeAt } from './layerNoise.ts';
-import { meanOpenness, occlusionPlane, readFrameLayer, surfacePixels } from './layerReading.ts';
+import { readFrameLayer } from './layerReading.ts';
 import { occlusionCauses, type OcclusionCause } from './occlusionCauses.ts';
 import { blockerTable, checksOf, distanceDial, distanceHistogram, noiseMapOf, objectTable, opennessCurves, seenObjects } from './occlusionEvidence.ts'; // prettier-ignore
+import { meanOpenness, occlusionPlane, surfacePixels } from './occlusionPlane.ts';
 import { OCCLUSION_DEFAULTS } from './occlusionDefaults.ts';
 import { layerOf, occlusionSketch, readLayer, stoppedShare, type LayerWish, type OcclusionSketch } from './occlusionSketch.ts'; // prettier-ignore
 import { words } from './words.ts';

@@ -1,8 +1,9 @@
 // The layer multiplied into the picture: what that takes from it, and whether traced indirect light has darkened corners already.
 import { findChannel, OCCLUSION_COMPOSITE_DEFAULTS, occlusionFactor, planeSum, takenByOcclusion, cropPlane, type Picture, type Region } from '../../image/index.ts'; // prettier-ignore
+import { layerLuminance } from '../../render/index.ts';
 import type { PicturesEvidence } from '../evidence.ts';
 import { packPicture } from '../packPicture.ts';
-import { occlusionPlane, surfacePixels } from './layerReading.ts';
+import { occlusionPlane, surfacePixels } from './occlusionPlane.ts';
 import { words } from './words.ts';
 
 /** Share of indirect diffuse light from which corners are darkened twice. Common practice, no source. */
@@ -27,9 +28,9 @@ export function doubleDarkening(picture: Picture, region: Region): DoubleDarkeni
   const rgb = planes.map((plane) => cropPlane(picture, plane!, region));
   const shows = surfacePixels(picture, region);
   const { darkest, mean } = takenByOcclusion(rgb, open, OCCLUSION_COMPOSITE_DEFAULTS, shows);
-  const green = (layer: string) => findChannel(picture, layer, 'G')?.data;
+  const light = (layer: string) => planeSum(picture, layerLuminance(picture, layer) ?? undefined, region);
   // of the light of the region, what came from matt surface to matt surface
-  const indirect = green('indirectDiffuse') ? planeSum(picture, green('indirectDiffuse'), region) / Math.max(1e-12, planeSum(picture, green('beauty'), region)) : 0; // prettier-ignore
+  const indirect = light('indirectDiffuse') / Math.max(1e-12, light('beauty'));
   const composite = (of: typeof HALF) => {
     const own = { ...picture, dataWindow: region, width: region.width, height: region.height };
     const channels = [...'RGB'].map((c, k) => ({ ...findChannel(picture, 'beauty', c)!, data: rgb[k].map((v, i) => (shows(i) ? v * occlusionFactor(open[i], of, of.color[k]) : v)) })); // prettier-ignore

@@ -1,6 +1,6 @@
 import type { DiagnosisModule } from '../contract.ts';
 import { diagnoseOcclusion, layerNoise } from './diagnoseOcclusion.ts';
-import { meanOpenness } from './layerReading.ts';
+import { meanOpenness } from './occlusionPlane.ts';
 
 export { chooseDistance, type DistanceChoice } from './distanceChoice.ts';
 export { layerOf, occlusionSketch, opennessAt, readLayer, type OcclusionSketch } from './occlusionSketch.ts';

@@ -1,40 +1,18 @@
 // What an occlusion layer tells by itself, where there is no scene: frames of other renderers.
 import { lightness } from '../../color/index.ts';
 import { InputError } from '../../formats/index.ts';
-import { cropPlane, findChannel, type Picture, type Region } from '../../image/index.ts';
+import type { Picture, Region } from '../../image/index.ts';
 import { quantile } from '../../math/index.ts';
 import type { Diagnosis } from '../contract.ts';
 import type { HistogramEvidence } from '../evidence.ts';
 import { doubleDarkening } from './doubleDarkening.ts';
+import { occlusionPlane, surfacePixels } from './occlusionPlane.ts';
 import { words } from './words.ts';
 
 const BINS = 20;
-/** Backgrounds stand at 0, at infinity or at a huge number, metres. */
-const FARTHEST = 1e10;
 /** A pixel is black below this; a layer is crushed where so many are. Common practice, no source. */
 const BLACK = 0.002;
 const CRUSHED = 0.02;
-
-/** The layer of a region, as one plane; null where the picture has none. */
-export function occlusionPlane(picture: Picture, region: Region): Float32Array | null {
-  const channel = ['Y', 'R', 'G'].map((name) => findChannel(picture, 'occlusion', name)).find(Boolean);
-  return channel ? cropPlane(picture, channel.data, region) : null;
-}
-
-/** Whether each pixel of a region shows a surface: beyond them a layer says nothing. All do where the depth is not known. */
-export function surfacePixels(picture: Picture, region: Region): (i: number) => boolean {
-  const depth = findChannel(picture, 'depth', 'Z');
-  if (!depth) return () => true;
-  const away = cropPlane(picture, depth.data, region);
-  return (i) => away[i] > 0 && away[i] < FARTHEST;
-}
-
-/** Mean over what shows a surface; null where nothing does, or the picture has no layer. */
-export function meanOpenness(picture: Picture, region: Region): number | null {
-  const shows = surfacePixels(picture, region);
-  const values = occlusionPlane(picture, region)?.filter((_, i) => shows(i));
-  return values && values.length > 0 ? values.reduce((sum, v) => sum + v, 0) / values.length : null;
-}
 
 /** @throws InputError where the picture has no occlusion layer */
 export function readFrameLayer(picture: Picture, region: Region): Diagnosis {

@@ -3,7 +3,7 @@
 import { frameOf } from '../../render/index.ts';
 import type { Evidence } from '../evidence.ts';
 import { rehearsedPictures } from '../rehearsal/rehearsalEvidence.ts';
-import { darkLift, liftWishes } from './darkLift.ts';
+import { allBounces, darkLift, liftWishes } from './darkLift.ts';
 import { expectedCaster } from './expectedCaster.ts';
 import { idleTable } from './idleLights.ts';
 import { lightChain } from './lightChain.ts';
@@ -48,7 +48,7 @@ export async function besideShadow(of: ShadowCase, { before, ways }: RankedCause
   const wished = liftWishes(document, settings, use, indirect);
   const bounces = await tryAll(of, wished.bounces, 0.9, 0.94);
   const noSky = await tryAll(of, wished.sky, 0.94, 0.96);
-  const lift = darkLift(before, bounces, noSky, settings.depth.diffuse - 1);
+  const lift = darkLift(before, bounces, noSky, allBounces(settings));
   const lifts = lift?.lifts.filter((one) => one.lift >= LIFTED) ?? [];
   return {
     opening: caster?.sentences ?? (expected === null ? [] : [words.casterGone]),

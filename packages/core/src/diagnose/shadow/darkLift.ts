@@ -1,34 +1,36 @@
 // What lifts the darkest tenth of a region: each bounce between matt surfaces, and the sky. Each is left out of a render of the region.
 import { lightness } from '../../color/index.ts';
+import { darkestTenth } from '../../image/index.ts';
 import type { RenderSettings, ShotDocument } from '../../scene/index.ts';
 import type { BarsEvidence, CurvesEvidence } from '../evidence.ts';
 import { setTo } from '../limits/setTo.ts';
 import type { Rehearsal } from '../rehearsal/rehearse.ts';
-import type { Remedy } from '../remedy.ts';
+import type { Wish } from './shadowCase.ts';
 import { words } from './words.ts';
 
 /** Bounces that are measured one by one. */
 const MOST_BOUNCES = 3;
 /** Share of the light that came from surface to surface from which bounces are rendered. Common practice, no source. */
 const NOTABLE_INDIRECT = 0.05;
-const DARKEST = 0.1;
+
+/** Bounces between matt surfaces that the limits allow. */
+export const allBounces = ({ depth }: RenderSettings) => Math.min(depth.diffuse, depth.total) - 1;
 
 export interface LiftWishes {
   /** With 0, 1, 2 ... bounces, fewer than there are now. */
-  bounces: { title: string; patch: Remedy['patch'] }[];
-  sky: { title: string; patch: Remedy['patch'] }[];
+  bounces: Wish[];
+  sky: Wish[];
 }
 
 /** What is to be rendered. @param indirect share of the light of the region that came from matt surface to matt surface */
 export function liftWishes(
   document: ShotDocument,
-  { depth }: RenderSettings,
+  settings: RenderSettings,
   use: string,
   indirect: number,
 ): LiftWishes {
-  // prettier-ignore
-  // a diffuse depth of 1 is light that came straight from lights
-  const fewer = indirect < NOTABLE_INDIRECT ? 0 : Math.min(MOST_BOUNCES, depth.diffuse - 1);
+  // a depth of 1 is light that came straight from lights
+  const fewer = indirect < NOTABLE_INDIRECT ? 0 : Math.min(MOST_BOUNCES, allBounces(settings));
   const { environment } = document;
   const hasSky =
     environment.strength > 0 &&
@@ -51,8 +53,7 @@ export interface DarkLift {
 /** @param bounces rendered, as they were wished for @param sky without the sky, where there is one @param all bounces that the settings allow */
 export function darkLift(before: Rehearsal, bounces: Rehearsal[], sky: Rehearsal[], all: number): DarkLift | null {
   if (bounces.length + sky.length === 0) return null;
-  const order = [...before.tiles.keys()].sort((a, b) => before.tiles[a] - before.tiles[b]);
-  const darkest = order.slice(0, Math.max(1, Math.round(DARKEST * order.length)));
+  const darkest = darkestTenth(before.tiles);
   const darkOf = ({ tiles }: Rehearsal) => darkest.reduce((sum, i) => sum + lightness(tiles[i]), 0) / darkest.length;
   const dark = darkOf(before);
   const steps = [...bounces, ...(bounces.length > 0 ? [before] : [])].map(darkOf);

@@ -98,7 +98,6 @@ function removals(
   { compiled, document }: ShadowCase,
   { ranked, shaded, uncurable }: RankedCauses,
 ): Omit<Remedy, 'effects'>[] {
-  // prettier-ignore
   if (ranked.length + uncurable.length > 0) return [];
   const casters = new Set(shaded.flatMap(({ answer }) => stoppedBy(answer).slice(0, MOST_CASTERS)));
   return [...casters].map((number) => {

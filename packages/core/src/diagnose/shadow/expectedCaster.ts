@@ -40,8 +40,8 @@ export async function expectedCaster(
     found.rays.push({ label: light.name, text: words.casterLands(name, shadow.landing), about: lightReference(answer), lines: [ray] }); // prettier-ignore
   }
   // what falls here first, then by how near it falls
-  const apart = ({ nearest }: CasterShadow) => nearest?.apart ?? Infinity;
-  found.sentences = said.sort((a, b) => (apart(a.shadow) === apart(b.shadow) ? 0 : apart(a.shadow) - apart(b.shadow))).map(({ text }) => text); // prettier-ignore
+  const apart = ({ inRegion, nearest }: CasterShadow) => (inRegion > 0 ? -1 : (nearest?.apart ?? Number.MAX_VALUE));
+  found.sentences = said.sort((a, b) => apart(a.shadow) - apart(b.shadow)).map(({ text }) => text);
   return found;
 }
 
@@ -52,7 +52,9 @@ function sentencesOf(shadow: CasterShadow, name: string, light: string, nameOf: 
   else if (nearest)
     sentences.push(words.casterElsewhere(name, light, nearest.metres, nearest.apart, `(${nearest.x}, ${nearest.y})`)); // prettier-ignore
   else return [landing === Infinity ? words.casterNowhere(name, light) : words.casterHidden(name, light, landing)];
-  if (passes) sentences.push(words.casterPasses(name, passes));
+  if (passes === 'lightWithout') sentences.push(words.casterNoLight(light));
+  else if (passes === 'placeWithout') sentences.push(words.casterNoPlace);
+  else if (passes) sentences.push(words.casterPasses(name, passes));
   else if (covered >= 0.5) sentences.push(words.casterCovered(covered, nameOf(coveredBy)));
   return sentences;
 }
@@ -63,7 +65,6 @@ function mapOf(
   { id, light }: LightAnswer,
   region: MapEvidence['region'],
 ): MapEvidence {
-  // prettier-ignore
   const { columns, step, values } = shadow;
   return {
     type: 'map',

@@ -1,13 +1,11 @@
 // Shadows that cannot grow dark because what lies in them glows.
 import { lightness } from '../../color/index.ts';
-import { cropPlane, type Picture, type Region } from '../../image/index.ts';
+import { cropPlane, darkestTenth, type Picture, type Region } from '../../image/index.ts';
 import { layerLuminance, SurfaceLook, type CompiledScene } from '../../render/index.ts';
 import type { RenderSettings, ShotDocument } from '../../scene/index.ts';
 import type { ShadowCause } from './shadowCauses.ts';
 import { words } from './words.ts';
 
-/** Of the pixels of a region, those that are looked at as its darkest. */
-const DARKEST = 0.1;
 /** Share of their light from which emission is a floor of it. Common practice, no source. */
 const NOTABLE = 0.2;
 /** Pixels whose surfaces are asked for. */
@@ -21,13 +19,11 @@ export function glowingFloor(
   document: ShotDocument,
   settings: RenderSettings,
 ): ShadowCause[] {
-  // prettier-ignore
   const emission = layerLuminance(picture, 'emission');
   const beauty = layerLuminance(picture, 'beauty');
   if (!emission || !beauty) return [];
   const [glow, light] = [emission, beauty].map((plane) => cropPlane(picture, plane, region));
-  const order = [...light.keys()].sort((a, b) => light[a] - light[b]);
-  const darkest = order.slice(0, Math.max(1, Math.round(DARKEST * order.length)));
+  const darkest = darkestTenth(light);
   const all = darkest.reduce((sum, i) => sum + light[i], 0);
   const look = new SurfaceLook(scene, settings, 0);
   const bySurface = new Map<string, number>();
@@ -36,6 +32,8 @@ export function glowingFloor(
     const i = darkest[k];
     if (glow[i] <= 0 || !look.at(region.x + (i % region.width), region.y + Math.floor(i / region.width))) continue;
     const { surface } = document.objects[scene.objectIds[look.object]];
+    // at an edge it is the neighbour that glows
+    if (document.surfaces[surface].emission_luminance === 0) continue;
     bySurface.set(surface, (bySurface.get(surface) ?? 0) + step * glow[i]);
   }
   return [...bySurface]

@@ -44,7 +44,9 @@ export function lightRays(
     });
     const name = (number: number) => document.objects[scene.objectIds[number]].name;
     const middle = towardLight(light, from, 0);
-    const text = probe.facing(...middle.direction) <= 0 ? words.ends.facesAway : words.rayStops(stoppers.length, points, [...new Set(stoppers)].map(name)); // prettier-ignore
+    const stops = words.rayStops(stoppers.length, points, [...new Set(stoppers)].map(name));
+    const facesAway = probe.facing(...middle.direction) <= 0;
+    const text = facesAway ? words.ends.facesAway : light.castsShadows ? stops : `${words.ends.lightWithout}; ${stops}`;
     return { label: light.name, text, about: lightReference(answer), lines };
   });
   return { type: 'rays', id: 'rays', title: words.rays(document.objects[scene.objectIds[object]].name), source: words.raysSource, rays }; // prettier-ignore

@@ -46,7 +46,7 @@ export async function rankedCauses(of: ShadowCase, found: ShadowCause[]): Promis
 
   const [fill, ways] = [fillOf(picture, region), waysOf(picture, region)];
   const sent = chain.answers.reduce((sum, { arrives }) => sum + arrives, 0);
-  const isSoft = (id: string) => found.some((cause) => cause.fault === 'soft' && cause.id.endsWith(id));
+  const isSoft = (id: string) => found.some((cause) => cause.id === `soft:${id}`);
   // of a light that hardly matters nobody misses the shadow
   const weak = shaded.filter(({ answer, depth }) => depth < READABLE && answer.arrives >= NOTABLE * sent && !isSoft(answer.id)); // prettier-ignore
   /** What a filled shadow lacks, L* over the region: its remedy moves lit places as well, which says nothing of it. */

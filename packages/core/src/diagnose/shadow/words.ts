@@ -159,6 +159,8 @@ export const words = {
   casterNowhere: (name: string, light: string) =>
     `The shadow of ${name} from ${light} falls on nothing: away from the light, nothing lies behind it.`,
   casterPasses: (name: string, reason: PassReason) => `None is there, because ${name} ${CASTER_WHY[reason]}.`,
+  casterNoLight: (light: string) => `None is there, because ${light} is set to cast no shadows.`,
+  casterNoPlace: 'None is there, because what lies there is set to receive no shadows.',
   casterMap: (name: string, light: string) => `Where the shadow of ${name} from ${light} falls`,
   casterMapSource: (looks: number) =>
     `computed: rays from ${looks} places of the frame to the light, asked for this object alone`,
@@ -175,7 +177,8 @@ export const words = {
   unlikely: (median: number, unit: string, likely: number) =>
     `The middle object of the scene measures ${metres(median)}: if the file was in ${unit}, it would be ${metres(likely)} (a guess by common sizes).`,
   scale: 'Scale, place and transforms',
-  scaleSource: 'computed from the boxes of the objects, their transforms and the camera',
+  scaleSource:
+    'computed from the boxes of the objects, their transforms, the camera, and the faces of meshes of a million triangles together',
   scaleColumns: ['what', 'value', 'on the picture', 'which'],
   scaleRows: {
     away: 'distance from the origin',
