@@ -73,7 +73,7 @@ describe('drawing', () => {
     if (this.currentTest?.state === 'failed') return session.page.screenshot({ path: 'data/failed.png' });
   });
 
-  /** Opens an address by way of the shots, which takes a quarter of the time of a new page. */
+  /** Opens an address by way of the shots, which takes a third less than a new page. */
   const goTo = (path: string) =>
     session.page.evaluate(async (to) => {
       type Root = Element & { __vue_app__: { config: { globalProperties: { $router: Router } } } };
