@@ -232,7 +232,7 @@ function keptEnvironment(previous: Previous | null, { environment }: ShotDocumen
   const before = previous?.source.document.environment;
   // the sky of a gradient does not turn
   if (!before || !previous.scene.environment || (environment.gradient && !environment.picture)) return null;
-  const light = ({ color, strength, picture, gradient }: typeof before) => [color, strength, picture, gradient];
+  const light = ({ ceiling, color, strength, picture, gradient }: typeof before) => [ceiling, color, strength, picture, gradient]; // prettier-ignore
   return same(light(before), light(environment)) ? turnEnvironment(previous.scene.environment, environment.rotation) : null; // prettier-ignore
 }
 

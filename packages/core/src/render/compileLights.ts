@@ -55,7 +55,7 @@ export function compileEnvironment(
   readBlob: BlobReader,
   makeBuffer: MakeBuffer,
 ): EnvironmentMap | null {
-  const { color, strength, rotation, picture, gradient } = document.environment;
+  const { ceiling, color, strength, rotation, picture, gradient } = document.environment;
   const tint = color.map((c) => c * strength);
   if (gradient && !picture) {
     const whole = gradientPicture(gradient);
@@ -69,7 +69,7 @@ export function compileEnvironment(
         alpha: 'straight',
       })
     : null; // prettier-ignore;
-  return buildEnvironment(pixels, tint, rotation, makeBuffer);
+  return buildEnvironment(pixels, tint, rotation, makeBuffer, ceiling);
 }
 
 const GRADIENT_ROWS = 256;

@@ -11,13 +11,16 @@ import { FILM } from './film.ts';
 import { principalAxes } from './principalAxes.ts';
 import { renderHere } from './renderHere.ts';
 
-export const EMITTER_SHINE_DEFAULTS = { directions: 64, pixels: 24, pixelSamples: 4 };
+/** Of a texture single texels may hold most of the light: it is looked at more closely. */
+export const EMITTER_SHINE_DEFAULTS = { directions: 64, pixels: 24, pixelSamples: 4, texturedSamples: 64 };
 
 export interface EmitterShine {
   /** Unit vectors, evenly spread over the sphere. */
   directions: number[][];
   /** Radiant intensity towards each of them, W/sr, RGB. */
   intensities: number[][];
+  /** Standard error of its power, as a share. */
+  doubt: number;
   /** Middle of its surface in the world, metres. */
   middle: number[];
   /** Its axes, the longest first: right-handed unit vectors, and the length of an even box with its spread, metres. */
@@ -34,14 +37,15 @@ export function emitterShine(
   document: ShotDocument,
   settings: RenderSettings,
   object: string,
-  { directions: count, pixels, pixelSamples } = EMITTER_SHINE_DEFAULTS,
+  { directions: count, pixels, pixelSamples, texturedSamples } = EMITTER_SHINE_DEFAULTS,
 ): EmitterShine {
+  const isTextured = document.surfaces[document.objects[object].surface].maps.emission_color !== undefined;
   const { axes, extents, middle, radius } = principalAxes(cornersOf(scene, object));
   const view = {
     ...settings,
     width: pixels,
     height: pixels,
-    pixelSamples,
+    pixelSamples: isTextured ? texturedSamples : pixelSamples,
     filter: { kind: 'box' as const, width: 1 },
     depth: { diffuse: 0, specular: 0, transmission: 0, volume: 0, total: 0 },
     clamp: { direct: 0, indirect: 0 },
@@ -50,19 +54,26 @@ export function emitterShine(
   };
   const directions = evenDirections(count);
   let [before, from] = [scene, { document, settings }];
+  let [power, variance] = [0, 0];
   const intensities = directions.map((towards) => {
     const seen = { document: seenFrom(document, object, middle, radius, towards), settings: view };
     before = recompileScene(before, from, seen, noBlob);
     from = seen;
     const { data } = renderHere(before, view, frameOf(view));
     const sum = [0, 0, 0];
-    for (let i = 0; i < data.length; i += FILM.stride)
-      for (let k = 0; k < 3; k++) sum[k] += data[i + FILM.beauty + k] / data[i + FILM.samples];
+    for (let i = 0; i < data.length; i += FILM.stride) {
+      const n = data[i + FILM.samples];
+      const rgb = [0, 1, 2].map((k) => data[i + FILM.beauty + k] / n);
+      rgb.forEach((v, k) => (sum[k] += v));
+      const y = luminance(rgb[0], rgb[1], rgb[2]);
+      power += y;
+      variance += Math.max(0, data[i + FILM.beauty + 6] / n - y * y) / (n - 1);
+    }
     return sum.map((s) => s * ((2 * radius) / pixels) ** 2);
   });
   if (!intensities.some(([r, g, b]) => luminance(r, g, b) > 0))
     throw new InputError('the object emits nothing', object);
-  return { directions, intensities, middle, axes, extents };
+  return { directions, intensities, doubt: Math.sqrt(variance) / power, middle, axes, extents };
 }
 
 /** The object by itself in the dark, from far away. */

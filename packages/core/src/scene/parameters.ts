@@ -38,6 +38,7 @@ const TITLES: Record<string, string> = {
   displacement_neutral: 'displacement neutral value',
   uvRule: 'UVs at borders',
   rimRule: 'open rims',
+  ceiling: 'highest luminance of the picture',
 };
 
 type Schema = TSchema & {

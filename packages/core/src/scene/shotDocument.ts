@@ -189,6 +189,8 @@ export const Environment = Type.Object(
     strength: number(0, 1e9),
     /** About the vertical axis, degrees. */
     rotation: number(-360, 360, 'deg'),
+    /** Texels of the picture are no brighter: luminance before color and strength; 0: as they are. */
+    ceiling: number(0, 1e9),
     /** Latitude-longitude picture, up in the middle of the top edge, -Z in the middle. */
     picture: Type.Union([PictureRef, Type.Null()]),
     /** Without a picture: the colour overhead, at the horizon and below, blended evenly by height; null: one colour. */
@@ -358,6 +360,7 @@ export const ENVIRONMENT_DEFAULTS = {
   color: [0, 0, 0],
   strength: 1,
   rotation: 0,
+  ceiling: 0,
   picture: null,
   gradient: null,
   seenByCamera: true,

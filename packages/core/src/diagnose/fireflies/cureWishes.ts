@@ -5,6 +5,7 @@ import type { DiagnosisContext, SceneAccess } from '../contract.ts';
 import type { Explained } from './clusters.ts';
 import { reachThatLeaves } from './emissionReach.ts';
 import { standInCure } from './standInCure.ts';
+import { sunCure } from './sunCure.ts';
 import { words } from './words.ts';
 
 export interface CureWish {
@@ -44,9 +45,20 @@ export async function cureWishes(
         id: 'standIn',
         title: words.standIn(name, through),
         patch: [...cure.patch, ...(through ? seeThrough : [])],
-        sideEffect: words.standInSide(cure.least, cure.most),
+        sideEffect: words.standInSide(cure.least, cure.most, cure.doubt),
       });
     }
+  }
+  if (share(({ path }) => path.light.light === 'environment' && !path.light.asked) > WORTH) {
+    const cure = sunCure(scene, document);
+    const through = seeThrough.length > 0 && share(({ story }) => story.cause === 'environmentSpot' && story.through.length > 0) > WORTH; // prettier-ignore
+    if (cure)
+      wishes.push({
+        id: 'environmentSun',
+        title: words.sun(cure.suns, through),
+        patch: [...cure.patch, ...(through ? seeThrough : [])],
+        sideEffect: words.sunSide(cure.lost),
+      });
   }
   if (share(({ story }) => story.cause === 'caustic') > WORTH)
     for (const floor of FLOORS.filter((f) => f > settings.roughnessFloor))

@@ -63,10 +63,13 @@ export function storyOf({ light, vertices }: GuiltyPath, document: ShotDocument,
     if (light.asked && isNear()) return 'nearLight';
     const lobes = events.slice(spread + 1);
     if (lobes.includes('specular')) return 'caustic';
-    if (lobes.includes('transmission')) return light.light === 'environment' ? 'caustic' : 'behindGlass';
-    if (light.asked) return 'byChance';
-    if (light.light === 'environment') return isSpot() ? 'environmentSpot' : 'byChance';
-    return light.emitter && document.surfaces[last.surface]?.maps.emission_color ? 'texel' : 'byChance';
+    if (lobes.includes('transmission')) {
+      if (light.light !== 'environment') return 'behindGlass';
+      return !light.asked && isSpot() ? 'environmentSpot' : 'caustic';
+    }
+    // points of a glowing surface are chosen evenly, whatever its texture says of them
+    if (light.emitter && document.surfaces[document.objects[light.emitter].surface].maps.emission_color) return 'texel';
+    return light.light === 'environment' && !light.asked && isSpot() ? 'environmentSpot' : 'byChance';
   }
 
   /** A specular lobe so wide spreads light as a matt surface does. */

@@ -17,6 +17,8 @@ export interface StandInCure {
   /** What the intensity is of what it was, in the direction where it is least and where it is most. */
   least: number;
   most: number;
+  /** Standard error of the power, as a share. */
+  doubt: number;
 }
 
 /**
@@ -34,15 +36,16 @@ export async function standInCure(
   const { surface } = document.objects[emitter];
   const same = Object.keys(document.objects).filter((id) => document.objects[id].surface === surface);
   if (same.length > MOST || same.some((id) => document.objects[id].laterTransforms.length > 0)) return null;
-  const linked = Object.keys(document.objects).filter((id) => !same.includes(id) && !isOnlySmooth(document.surfaces[document.objects[id].surface])); // prettier-ignore
+  const linked = litByLamps(document).filter((id) => !same.includes(id));
   const patch: Patch = [];
-  let [least, most, size] = [Infinity, 0, 0];
+  let [least, most, size, doubt] = [Infinity, 0, 0, 0];
   for (const id of same) {
     await pause();
     const shine = emitterShine(scene, document, settings, id);
     const found = standInLights(shine, `stand-in for ${document.objects[id].name}`);
     least = Math.min(least, found.least);
     most = Math.max(most, found.most);
+    doubt = Math.max(doubt, shine.doubt);
     size = Math.max(size, Math.hypot(...shine.extents));
     found.lights.forEach(
       (light, i) =>
@@ -52,8 +55,12 @@ export async function standInCure(
     patch.push({ op: 'replace', path: `/objects/${id}/castsShadows`, value: false });
   }
   patch.push({ op: 'replace', path: `/surfaces/${surface}/emission_reach`, value: Number((OWN_REACH * size).toPrecision(2)) }); // prettier-ignore
-  return { patch, least, most };
+  return { patch, least, most, doubt };
 }
+
+/** The objects that stand-in lights light: all but those that are only smooth. */
+export const litByLamps = ({ objects, surfaces }: ShotDocument) =>
+  Object.keys(objects).filter((id) => !isOnlySmooth(surfaces[objects[id].surface]));
 
 /** Whether a surface has nothing that asking for light could find: clear glass and mirrors. */
 export function isOnlySmooth({

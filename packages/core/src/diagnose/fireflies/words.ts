@@ -9,7 +9,7 @@ const CAUSES: Record<FireflyCause, string> = {
   behindGlass: 'A small emitter behind glass, hit by chance',
   caustic: 'A caustic: light that reaches a rough surface by way of a smooth one',
   nearLight: 'A light very close to a surface',
-  environmentSpot: 'A small bright spot in the environment',
+  environmentSpot: 'A small bright spot in the environment, hit by chance',
   texel: 'Overexposed texels in an emission texture',
   byChance: 'Light that is hit by chance',
 };
@@ -101,8 +101,13 @@ export const words = {
   clearShadowsSide: 'Light passes straight through glass, without refraction: caustics behind it are lost.',
   standIn: (name: string, seeThrough: boolean) =>
     `Replace the light of ${name} with stand-in lights${seeThrough ? ', and let shadow rays pass through glass' : ''}`,
-  standInSide: (least: number, most: number) =>
-    `${least > 0.95 && most < 1.05 ? 'Sends the same light into every direction within 5 %' : `The same power, but ${finePercent(1 - least)} less in some directions and ${finePercent(most - 1)} more in others`}. Caustics of it are lost.`,
+  standInSide: (least: number, most: number, doubt: number) =>
+    `${least > 0.95 && most < 1.05 ? 'Sends the same light into every direction within 5 %' : `The same power, but ${finePercent(1 - least)} less in some directions and ${finePercent(most - 1)} more in others`}. Caustics of it are lost.${doubt > 0.01 ? ` Its power is known to ${finePercent(doubt)}.` : ''}`,
+  sunName: (i: number, all: number) => (all > 1 ? `sun of the environment ${i + 1}` : 'sun of the environment'),
+  sun: (suns: number, seeThrough: boolean) =>
+    `Move the bright ${suns > 1 ? `spots of the environment into ${suns} suns` : 'spot of the environment into a sun'} of the same irradiance${seeThrough ? ', and let shadow rays pass through glass' : ''}`,
+  sunSide: (lost: number) =>
+    `Glass and mirrors do not show it any more, and caustics of it are lost.${lost > 0.001 ? ` ${finePercent(lost)} of the light of the environment is cut off and stands in no sun.` : ''}`,
   reach: (name: string, metres: number) => `Limit the reach of ${name} to ${plainNumber(metres)} m`,
   reachSide: (name: string) => `What lies farther away loses the light of ${name}.`,
   cures: 'Cures compared on the busiest part of the region',
