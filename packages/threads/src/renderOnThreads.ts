@@ -40,7 +40,7 @@ export async function renderOnThreads(
   const mergeInTurn = () => {
     for (let part = early.get(merged); part; part = early.get(merged)) {
       const { band } = chunks[merged];
-      film ??= reuseFilm((memory ??= emptyFilm(band)), band);
+      film ??= reuseFilm((memory ??= emptyFilm(band, part.stride)), band);
       mergeFilm(film, part);
       early.delete(merged++);
       if (chunks[merged]?.band === band) continue;

@@ -57,7 +57,7 @@ export class BlockRules {
 
   /** Means over one half of a block. */
   private read(column: number, row: number, half: number): void {
-    const { data, region } = this.film;
+    const { data, region, stride } = this.film;
     let variance = 0;
     let level = 0;
     let pixels = 0;
@@ -65,7 +65,7 @@ export class BlockRules {
     for (let y = row * BLOCK; y < Math.min(region.height, row * BLOCK + BLOCK); y++)
       for (let x = column * BLOCK; x < Math.min(region.width, column * BLOCK + BLOCK); x++) {
         if (((x + y) & 1) !== half) continue;
-        const at = (y * region.width + x) * FILM.stride;
+        const at = (y * region.width + x) * stride;
         n = data[at + FILM.samples];
         const sum = LUMINANCE_R * data[at] + LUMINANCE_G * data[at + 1] + LUMINANCE_B * data[at + 2];
         variance += Math.max(0, data[at + FILM.beauty + 6] - (sum * sum) / n) / (n - 1);

@@ -1,6 +1,6 @@
 import type { Region } from '../image/index.ts';
 import { TILE } from './chunks.ts';
-import { FILM, type Film } from './film.ts';
+import type { Film } from './film.ts';
 
 /** A region in bands of whole tiles, from the top: what a proof is put together from. */
 export function bandsOf({ height, width, x, y }: Region): Region[] {
@@ -11,8 +11,8 @@ export function bandsOf({ height, width, x, y }: Region): Region[] {
 }
 
 /** A band of a film that is whole. */
-export function bandOf({ data, region }: Film, band: Region): Film {
-  const row = region.width * FILM.stride;
+export function bandOf({ data, region, stride }: Film, band: Region): Film {
+  const row = region.width * stride;
   const first = (band.y - region.y) * row;
-  return { region: band, data: data.subarray(first, first + band.height * row) };
+  return { region: band, stride, data: data.subarray(first, first + band.height * row) };
 }

@@ -59,9 +59,9 @@ export function emitterShine(
     const seen = { document: seenFrom(document, object, middle, radius, towards), settings: view };
     before = recompileScene(before, from, seen, noBlob);
     from = seen;
-    const { data } = renderHere(before, view, frameOf(view));
+    const { data, stride } = renderHere(before, view, frameOf(view));
     const sum = [0, 0, 0];
-    for (let i = 0; i < data.length; i += FILM.stride) {
+    for (let i = 0; i < data.length; i += stride) {
       const n = data[i + FILM.samples];
       const rgb = [0, 1, 2].map((k) => data[i + FILM.beauty + k] / n);
       rgb.forEach((v, k) => (sum[k] += v));

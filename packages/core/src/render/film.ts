@@ -1,6 +1,7 @@
 // What is kept of each pixel: sums over camera samples, doubles while a chunk is rendered, single precision in transit.
 // FILM names the first slot of each part.
 import type { Region } from '../image/index.ts';
+import type { RenderSettings } from '../scene/index.ts';
 import { emptyPathTallies, mergePathTallies, type PathTallies } from './pathTallies.ts';
 
 export const COMPONENTS = [
@@ -77,6 +78,12 @@ const PARTS = {
   badIndex: 1, // the first of them + 1
 } as const;
 
+/**
+ * Beside them, for each of the groups of samples that outliers are told by (trimOutliers.ts): light RGB but for what the camera
+ * sees itself, and samples.
+ */
+export const OUTLIER_GROUP = 4;
+
 /** Samples that stand for the first quarter of them; 0 where they are too few to tell a variance. */
 export const earlySamples = (pixelSamples: number) => (pixelSamples < 8 ? 0 : Math.max(4, pixelSamples >> 2));
 
@@ -99,22 +106,30 @@ const SUMS = [
   [FILM.group, FILM.badIndex],
 ];
 
-/** Sums for the pixels of one rectangle, row by row, FILM.stride numbers each. */
+/** Numbers of a pixel in a render with these settings: what they ask for beside the parts of FILM stands behind those. */
+export const filmStride = ({ outlierGroups }: Pick<RenderSettings, 'outlierGroups'>) =>
+  FILM.stride + OUTLIER_GROUP * outlierGroups;
+
+/** Sums for the pixels of one rectangle, row by row, `stride` numbers each. */
 export interface Film {
   region: Region;
   data: Float64Array | Float32Array;
+  stride: number;
   /** Where the render was asked for them. */
   paths?: PathTallies;
 }
 
-export function emptyFilm(region: Region): Film & { data: Float64Array } {
-  return { region, data: new Float64Array(region.width * region.height * FILM.stride) };
+export function emptyFilm(region: Region, stride: number = FILM.stride): Film & { data: Float64Array } {
+  return { region, stride, data: new Float64Array(region.width * region.height * stride) };
 }
 
 /** An empty film for a region that is no larger, in the memory of one that is not needed any more. */
-export function reuseFilm({ data }: ReturnType<typeof emptyFilm>, region: Region): ReturnType<typeof emptyFilm> {
-  const own = data.subarray(0, region.width * region.height * FILM.stride).fill(0);
-  return { region, data: own };
+export function reuseFilm(
+  { data, stride }: ReturnType<typeof emptyFilm>,
+  region: Region,
+): ReturnType<typeof emptyFilm> {
+  const own = data.subarray(0, region.width * region.height * stride).fill(0);
+  return { region, stride, data: own };
 }
 
 /**
@@ -122,7 +137,9 @@ export function reuseFilm({ data }: ReturnType<typeof emptyFilm>, region: Region
  * merge in the order of the chunk plan, whoever rendered the parts.
  */
 export function mergeFilm(into: Film, part: Film): void {
-  const { stride, brightest, brightestIndex, objects, surfaces, badIndex } = FILM;
+  const { brightest, brightestIndex, objects, surfaces, badIndex } = FILM;
+  const { stride } = into;
+  if (part.stride !== stride) throw new RangeError('the part holds other numbers than the film');
   const dx = part.region.x - into.region.x;
   const dy = part.region.y - into.region.y;
   if (dx < 0 || dy < 0 || dx + part.region.width > into.region.width || dy + part.region.height > into.region.height)
@@ -132,6 +149,7 @@ export function mergeFilm(into: Film, part: Film): void {
     for (let x = 0; x < part.region.width; x++) {
       const to = ((y + dy) * into.region.width + x + dx) * stride;
       const from = (y * part.region.width + x) * stride;
+      for (let k = FILM.stride; k < stride; k++) into.data[to + k] += part.data[from + k];
       for (const [first, end] of SUMS) for (let k = first; k < end; k++) into.data[to + k] += part.data[from + k];
       if (part.data[from + brightest] > into.data[to + brightest]) {
         into.data[to + brightest] = part.data[from + brightest];

@@ -67,13 +67,13 @@ export function measureNoise(film: Film, measured: number): MeasuredNoise {
  * @param checked takes those pixels
  */
 export function poolNoise(film: Film, measured: number, cells: NoiseCells, checked: CheckedPixels): PooledNoise {
-  const { data, region } = film;
+  const { data, region, stride } = film;
   const pixels = region.width * region.height;
   const classical = new Float32Array(pixels);
   const halves = new Float32Array(pixels);
   let [reported, between] = [0, 0];
   for (let i = 0; i < pixels; i++) {
-    const at = i * FILM.stride;
+    const at = i * stride;
     const n = data[at + FILM.samples];
     if (n < 2) continue;
     const sum = measuredSum(data, at, measured);
@@ -92,7 +92,7 @@ export function poolNoise(film: Film, measured: number, cells: NoiseCells, check
   if (reported > 0)
     poolSpread(cells, classical, halves, between / reported).forEach((spread, i) => {
       halves[i] = classical[i] * spread;
-      variance[i] = classical[i] * spread ** evennessPower(data[i * FILM.stride + FILM.samples]);
+      variance[i] = classical[i] * spread ** evennessPower(data[i * stride + FILM.samples]);
     });
   checked.add(film, measured, variance, cells);
   return { classical, halves, variance };
@@ -147,7 +147,12 @@ export class CheckedPixels {
   private sum = 0;
   private pixels = 0;
 
-  add({ data, region }: Film, measured: number, variance: Float32Array, { blockOf, blocks, cellOf }: NoiseCells): void {
+  add(
+    { data, region, stride }: Film,
+    measured: number,
+    variance: Float32Array,
+    { blockOf, blocks, cellOf }: NoiseCells,
+  ): void {
     const [sums, pixels] = [new Float64Array(blocks), new Float64Array(blocks)];
     variance.forEach((v, i) => {
       sums[blockOf[cellOf[i]]] += v;
@@ -156,7 +161,7 @@ export class CheckedPixels {
     });
     this.pixels += variance.length;
     for (let i = 0; i < region.width * region.height; i++) {
-      const at = i * FILM.stride;
+      const at = i * stride;
       const [n, second] = [data[at + FILM.samples], data[at + FILM.checkSamples]];
       if (second < 2 || variance[i] === 0) continue;
       const apart = measuredSum(data, at, measured) / n - data[at + FILM.check + measured] / second;

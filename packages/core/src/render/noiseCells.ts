@@ -22,13 +22,13 @@ export interface NoiseCells {
  * The pixels of one object in a block of 8 x 8 that are as bright to a factor of two: light and shadow are not as even as each
  * other, and noise is seen in the dark.
  */
-export function noiseCells({ data, region }: Film): NoiseCells {
+export function noiseCells({ data, region, stride }: Film): NoiseCells {
   const columns = Math.ceil(region.width / BLOCK);
   const blocks = Array.from({ length: columns * Math.ceil(region.height / BLOCK) }, () => new Map<number, number>());
   const cellOf = new Int32Array(region.width * region.height);
   const kinds: { block: number; kind: number }[] = [];
   for (let i = 0; i < cellOf.length; i++) {
-    const at = i * FILM.stride;
+    const at = i * stride;
     const [x, y] = [i % region.width, Math.floor(i / region.width)];
     const block = Math.floor(y / BLOCK) * columns + Math.floor(x / BLOCK);
     const light = measuredSum(data, at, MEASURED.beauty) / (data[at + FILM.samples] || 1);

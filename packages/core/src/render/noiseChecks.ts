@@ -27,14 +27,14 @@ export function isChecked(
 }
 
 /** Adds the second set's samples of the pixels that have one, as many as the film holds of the first. @param start of them */
-export function addChecks(tracer: PathTracer, { data, region }: Film, start: number): void {
+export function addChecks(tracer: PathTracer, { data, region, stride }: Film, start: number): void {
   const { settings } = tracer;
   if (settings.pixelSamples < 2) return;
-  const second = new Float64Array(FILM.stride);
+  const second = new Float64Array(stride);
   for (let y = 0; y < region.height; y++)
     for (let x = 0; x < region.width; x++) {
       if (!isChecked(region.x + x, region.y + y, settings)) continue;
-      const at = (y * region.width + x) * FILM.stride;
+      const at = (y * region.width + x) * stride;
       const count = data[at + FILM.samples];
       second.fill(0);
       tracer.renderPixel(region.x + x, region.y + y, start, count, second, 0, noClock, SECOND);

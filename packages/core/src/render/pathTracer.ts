@@ -20,7 +20,7 @@ import type { CompiledScene } from './compile.ts';
 import { Crossing } from './crossing.ts';
 import { OBJECT } from './compileGeometry.ts';
 import { DirectLight } from './directLight.ts';
-import { COMPONENTS, FILM, type Film } from './film.ts';
+import { COMPONENTS, FILM, filmStride, type Film } from './film.ts';
 import { recordFirstHit } from './firstHit.ts';
 import { aimAtPixel, CAMERA } from './camera.ts';
 import { cameraMedia } from './cameraMedia.ts';
@@ -161,7 +161,7 @@ export class PathTracer {
     const recorder = new ReplayRecorder(this.scene, this.path);
     this.replaying = recorder;
     this.startPixel(px, py, 0);
-    this.traceSample(px, py, sample, new Float64Array(FILM.stride), 0);
+    this.traceSample(px, py, sample, new Float64Array(filmStride(this.settings)), 0);
     this.replaying = null;
     this.path.onLight = null;
     return recorder.vertices;

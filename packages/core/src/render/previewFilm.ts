@@ -14,11 +14,11 @@ export interface PreviewPart {
 }
 
 /** What a preview keeps of a chunk. */
-export function previewPart({ region, data }: Film): PreviewPart {
+export function previewPart({ region, data, stride }: Film): PreviewPart {
   const pixels = region.width * region.height;
   const out = new Float32Array(pixels * PREVIEW.stride);
   for (let i = 0; i < pixels; i++) {
-    const from = i * FILM.stride;
+    const from = i * stride;
     const to = i * PREVIEW.stride;
     for (let k = 0; k < 3; k++) {
       out[to + k] = data[from + FILM.beauty + k];

@@ -5,12 +5,13 @@ import { fromHalf, matteMetadata, toHalf } from '../formats/index.ts';
 import type { PackedChannel, PackedPicture, Region } from '../image/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { frameOf, TILE } from './chunks.ts';
-import { emptyFilm, FILM, MEASURED, type Film } from './film.ts';
+import { emptyFilm, FILM, filmStride, MEASURED, type Film } from './film.ts';
 import type { FilmNames } from './filmNames.ts';
 import { CheckedPixels, poolNoise, type NoiseCheck, type PooledNoise } from './measureNoise.ts';
 import type { PathTallies } from './pathTallies.ts';
 import { noiseCells } from './noiseCells.ts';
 import { measuredLayers, proofChannels, type ProofChannel } from './proofChannels.ts';
+import { trimOutliers } from './trimOutliers.ts';
 import { StatisticsBuilder, type RenderStatistics } from './statistics.ts';
 
 /** Metadata key under which a proof carries its settings and statistics as JSON. */
@@ -44,15 +45,16 @@ export class ProofBuilder {
     this.counts.addPaths(paths);
   }
 
-  /** @param band as bandsOf cuts the region, each once, in any order */
+  /** @param band as bandsOf cuts the region, each once, in any order; outliers are taken out of it where the settings ask for that */
   addBand(band: Film): void {
+    trimOutliers(band);
     const cells = noiseCells(band);
     const noise = new Map<number, PooledNoise>();
     for (const [measured, checked] of this.checked) noise.set(measured, poolNoise(band, measured, cells, checked));
     this.counts.addBand(band, noise.get(MEASURED.beauty)!);
     const channels = proofChannels(band, this.settings, this.names, noise);
     const planes = channels.map((channel) => this.planeOf(channel));
-    const { data, region } = band;
+    const { data, region, stride } = band;
     const start = (region.y - this.region.y) * this.region.width;
     const pixels = region.width * region.height;
     // all channels of some pixels, then the next: their sums stay in the cache (0.5 of the time of channel by channel)
@@ -61,7 +63,7 @@ export class ProofBuilder {
       channels.forEach(({ type, value }, c) => {
         const plane = planes[c];
         for (let i = first; i < end; i++) {
-          const at = i * FILM.stride;
+          const at = i * stride;
           const v = value(at, data[at + FILM.samples] || 1, i);
           if (v === 0) continue;
           plane.data ??= this.emptyPlane(type);
@@ -115,11 +117,11 @@ export class ProofBuilder {
 
 /** Bytes that putting a proof of a region together holds at most: its channels, and a band of sums. */
 export function proofMemory(region: Region, settings: RenderSettings, names: FilmNames): number {
-  const one = emptyFilm({ ...region, width: 1, height: 1 });
+  const one = emptyFilm({ ...region, width: 1, height: 1 }, filmStride(settings));
   const cells = noiseCells(one);
   const noise = new Map(measuredLayers(names, settings).map(([, measured]) => [measured, poolNoise(one, measured, cells, new CheckedPixels())])); // prettier-ignore
   const bytes = proofChannels(one, settings, names, noise).reduce((sum, { type }) => sum + (type === 'half' ? 2 : 4), 0); // prettier-ignore
-  return region.width * (region.height * bytes + Math.min(TILE, region.height) * FILM.stride * 8);
+  return region.width * (region.height * bytes + Math.min(TILE, region.height) * one.stride * 8);
 }
 
 /** Multiplies the half floats of a plane with the root of a factor. */

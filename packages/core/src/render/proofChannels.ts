@@ -126,6 +126,7 @@ export function proofChannels(
   [...'UV'].forEach((c, k) => put(`uv.${c}`, 'half', surfaceMean(FILM.uv + k)));
   if (settings.occlusion.samples > 0) put('occlusion.Y', 'half', surfaceMean(FILM.occlusion));
   mean3('shadow', 'half', FILM.shadow);
+  if (settings.outlierGroups > 0) mean3('outliers', 'half', FILM.stride);
   if (groups.length > 1) groups.forEach((name, i) => mean3(`group.${channelSafe(name)}`, 'half', FILM.group + i * 3));
   put('depth.Z', 'float', (at) => surfaceMean(FILM.depth)(at) || Infinity);
   put('object.id', 'uint', (at) => largestId(data, at + FILM.objects));
@@ -136,13 +137,13 @@ export function proofChannels(
 }
 
 /** What covers each pixel, the largest share first (formats/idMattes.ts). @param slot first pair of id and samples */
-function matteChannels({ data, region }: Film, of: string, names: string[], slot: number): ProofChannel[] {
+function matteChannels({ data, region, stride }: Film, of: string, names: string[], slot: number): ProofChannel[] {
   const ids = names.map(idOfName);
   const pixels = region.width * region.height;
   // place of the pair that stands at each rank, MATTE_RANKS for each pixel
   const order = new Uint8Array(pixels * MATTE_RANKS);
   for (let i = 0; i < pixels; i++) {
-    const at = i * FILM.stride + slot + 1;
+    const at = i * stride + slot + 1;
     const ranks = Array.from({ length: MATTE_RANKS }, (_, k) => k).sort((a, b) => data[at + b * 2] - data[at + a * 2]);
     order.set(ranks, i * MATTE_RANKS);
   }

@@ -1,6 +1,6 @@
 import { BLOCK, BlockRules, ROUND } from './adaptive.ts';
 import type { Chunk } from './chunks.ts';
-import { emptyFilm, FILM, type Film } from './film.ts';
+import { emptyFilm, filmStride, type Film } from './film.ts';
 import { addChecks } from './noiseChecks.ts';
 import type { PathTracer } from './pathTracer.ts';
 
@@ -11,15 +11,15 @@ const noClock = () => 0;
  * @param clock milliseconds, for the time of each pixel
  */
 export function renderChunk(tracer: PathTracer, chunk: Chunk, clock: () => number = noClock): Film {
-  const film = emptyFilm(chunk.region);
+  const film = emptyFilm(chunk.region, filmStride(tracer.settings));
   addSamples(tracer, film, chunk.sampleStart, chunk.sampleCount, clock);
   addChecks(tracer, film, chunk.sampleStart);
-  return { region: chunk.region, data: Float32Array.from(film.data), paths: tracer.takeTallies() };
+  return { ...film, data: Float32Array.from(film.data), paths: tracer.takeTallies() };
 }
 
 /** Adds samples start .. start + count - 1 of every pixel of the film's region: fewer where blocks have settled. */
 export function addSamples(tracer: PathTracer, film: Film, start: number, count: number, clock: () => number): void {
-  const { data, region } = film;
+  const { data, region, stride } = film;
   const { limit, least } = tracer.settings.adaptive;
   const rules = limit > 0 && start >= least && count > ROUND ? new BlockRules(film, start, limit) : null;
   const step = rules ? ROUND : count;
@@ -30,7 +30,7 @@ export function addSamples(tracer: PathTracer, film: Film, start: number, count:
         for (let y = y0; y < Math.min(region.height, y0 + BLOCK); y++)
           for (let x = x0; x < Math.min(region.width, x0 + BLOCK); x++)
             if (!rules?.isSettled(x, y))
-              tracer.renderPixel(region.x + x, region.y + y, start + done, Math.min(step, count - done), data, (y * region.width + x) * FILM.stride, clock); // prettier-ignore
+              tracer.renderPixel(region.x + x, region.y + y, start + done, Math.min(step, count - done), data, (y * region.width + x) * stride, clock); // prettier-ignore
     rules?.look();
   }
 }

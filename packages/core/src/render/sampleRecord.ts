@@ -3,11 +3,23 @@
 // 17 % of the time on the matt balls of the benchmark; now only the components that were touched are.
 import { luminance } from '../color/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
-import { COMPONENTS, earlySamples, FILM, LIMITS, MEASURED, MOST_GROUPS, SPLIT_LEVELS, type Film } from './film.ts';
+import {
+  COMPONENTS,
+  earlySamples,
+  FILM,
+  LIMITS,
+  MEASURED,
+  MOST_GROUPS,
+  OUTLIER_GROUP,
+  SPLIT_LEVELS,
+  type Film,
+} from './film.ts';
 import { isInHalf } from './isInHalf.ts';
 import type { SplitLevels } from './splitLevels.ts';
 
 const CLAMP = LIMITS.indexOf('clamp');
+/** From this component on, light is what the camera sees itself. */
+const SEEN = COMPONENTS.indexOf('emission');
 /** One sample in so many is timed: asking the clock takes as long as a tenth of a ray. */
 export const TIMED_EVERY = 4;
 const noClock = () => 0;
@@ -21,7 +33,7 @@ export class SampleRecord {
   private readonly groups = new Float64Array(MOST_GROUPS);
   private touchedGroups = 0;
   private isBad = false;
-  private data: Film['data'] = new Float64Array(FILM.stride);
+  private data: Film['data'] = new Float64Array(0);
   private at = 0;
   /** Of this sample, by the pixel filter; below 0 where the filter is. */
   weight = 1;
@@ -166,6 +178,9 @@ export class SampleRecord {
   /** Adds the components and their squares to the sums of the pixel. */
   store(sample: number): void {
     const { at, data, inHalf, values, weight } = this;
+    const { outlierGroups } = this.settings;
+    const group = outlierGroups > 0 ? at + FILM.stride + (sample % outlierGroups) * OUTLIER_GROUP : -1;
+    if (group >= 0) data[group + 3]++;
     let r = 0;
     let g = 0;
     let b = 0;
@@ -181,6 +196,11 @@ export class SampleRecord {
       data[slot + 2] += vb;
       data[slot + 3] += y * y;
       if (inHalf) data[at + FILM.half + MEASURED.component + c] += y;
+      if (group >= 0 && c < SEEN) {
+        data[group] += vr;
+        data[group + 1] += vg;
+        data[group + 2] += vb;
+      }
       r += vr;
       g += vg;
       b += vb;

@@ -11,11 +11,11 @@ const INDEPENDENT = 1 / 2;
  * @param kind one of SPLIT_KINDS
  * @param count splits of a sample, from 2
  */
-export function splitShare({ data, region }: Film, kind: number, count: number): Float32Array {
+export function splitShare({ data, region, stride }: Film, kind: number, count: number): Float32Array {
   const out = new Float32Array(region.width * region.height);
   const levels = SPLIT_LEVELS.map((_, level) => level).filter((level) => count > SPLIT_LEVELS[level] && count % SPLIT_LEVELS[level] === 0); // prettier-ignore
   const slot = (level: number) => FILM.splits + kind * SPLIT_LEVELS.length + level;
-  const sums = levels.map((level) => out.reduce((sum, _, i) => sum + data[i * FILM.stride + slot(level)], 0));
+  const sums = levels.map((level) => out.reduce((sum, _, i) => sum + data[i * stride + slot(level)], 0));
   const last = levels[levels.length - 1];
   const [before, after] = sums.slice(-2);
   const seen = sums.length > 1 && before > after ? Math.min(INDEPENDENT, after / (before - after)) : INDEPENDENT;
@@ -23,7 +23,7 @@ export function splitShare({ data, region }: Film, kind: number, count: number):
   // the doublings from the last level to `count` took what is known, those beyond take what is left
   const taken = decay ** Math.log2(count / SPLIT_LEVELS[last]);
   for (let i = 0; i < out.length; i++) {
-    const at = i * FILM.stride;
+    const at = i * stride;
     const n = data[at + FILM.samples] || 1;
     out[i] = ((data[at + slot(last)] / n ** 2) * taken) / (1 - taken);
   }

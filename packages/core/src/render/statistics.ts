@@ -111,12 +111,12 @@ export class StatisticsBuilder {
   }
 
   addBand(band: Film, noise: PooledNoise): void {
-    const { data, region } = band;
+    const { data, region, stride } = band;
     const { totals } = this;
     const start = (region.y - this.region.y) * this.region.width;
     const { pixels } = totals;
     for (let i = 0; i < region.width * region.height; i++) {
-      const at = i * FILM.stride;
+      const at = i * stride;
       const n = data[at + FILM.samples] || 1;
       const mean = luminanceAt(data, at + FILM.beauty) / n;
       this.luminances[start + i] = mean;
@@ -159,7 +159,7 @@ export class StatisticsBuilder {
 }
 
 /** By how much the tile that would change most grows darker without the luminance in a slot, in L* at the shadow check. */
-function mostSeen({ data, region }: Film, slot: number, stops: number): number {
+function mostSeen({ data, region, stride }: Film, slot: number, stops: number): number {
   const { tile } = VISIBLE_NOISE_DEFAULTS;
   const { width, height } = region;
   const gain = 2 ** stops;
@@ -169,7 +169,7 @@ function mostSeen({ data, region }: Film, slot: number, stops: number): number {
       let [whole, part, count] = [0, 0, 0];
       for (let py = y; py < Math.min(height, y + tile); py++)
         for (let px = x; px < Math.min(width, x + tile); px++) {
-          const at = (py * width + px) * FILM.stride;
+          const at = (py * width + px) * stride;
           const n = data[at + FILM.samples] || 1;
           whole += luminanceAt(data, at + FILM.beauty) / n;
           part += data[at + slot] / n;

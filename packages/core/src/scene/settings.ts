@@ -100,6 +100,13 @@ export const RenderSettings = Type.Object(
       maximum: 1,
       default: 0,
     }),
+    outlierGroups: Type.Integer({
+      title: 'Outlier groups',
+      minimum: 0,
+      maximum: 31,
+      default: 0,
+      unit: 'groups of samples, 0 is off',
+    }),
     rayDistance: Type.Number({ title: 'Ray distance', minimum: 0, maximum: 1e9, default: 0, unit: 'm, 0 is no limit' }),
     seed: Type.Integer({ title: 'Seed', minimum: 0, maximum: 2 ** 31 - 1, default: 1 }),
   },
@@ -124,6 +131,7 @@ export const FINAL_DEFAULTS: RenderSettings = {
   occlusion: { samples: 0, distance: 0, falloff: 0, cone: 90, clearSurfaces: true },
   clearShadows: 'off',
   roughnessFloor: 0,
+  outlierGroups: 0,
   rayDistance: 0,
   seed: 1,
 };

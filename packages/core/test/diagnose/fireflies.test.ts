@@ -2,8 +2,12 @@
 // samples and glass that lets shadow rays through are carried out, and held against what was predicted of them.
 import { expect } from 'chai';
 import { DIAGNOSES, effectOf, evidenceText, explain, measureEffects, type DiagnosisContext, type Measure } from '@dusting/core/diagnose'; // prettier-ignore
+import type { Picture } from '@dusting/core/image';
 import { frameOf } from '@dusting/core/render';
 import { patchShot } from '@dusting/core/scene';
+import { boilOf } from '../../src/diagnose/fireflies/boil.ts';
+import { mostTaken, takenByClamps } from '../../src/diagnose/fireflies/clampTakes.ts';
+import type { Firefly } from '../../src/diagnose/fireflies/findFireflies.ts';
 import { contextOf, renderShot } from '../diagnosisBench.ts';
 import { GLASS, GLOW, makeShot, MATT, sphere, square, type TestScene } from '../scenes.ts';
 
@@ -158,7 +162,7 @@ describe('firefly diagnosis', () => {
       expect(rows.map(([title]) => title)).to.include.members(['As it is', ...answer.found.remedies.map(({ title }) => title)]); // prettier-ignore
       const at = (n: number, id: string) => rows.find(([title]) => title === answer.found.remedies.find((r) => r.id === id)!.title)![n] as number; // prettier-ignore
       // noise falls with the square root of the samples: held against a render with as many as are said to be enough
-      const samples = at(6, 'clearShadows');
+      const samples = at(7, 'clearShadows');
       expect(samples).to.be.below(16 / 4);
       const { document, blobs } = makeShot({ ...flame, settings: { ...settings, clearShadows: 'tinted', pixelSamples: Math.max(2, samples), seed: 9 } }); // prettier-ignore
       const { picture } = renderShot(document, blobs);
@@ -167,6 +171,18 @@ describe('firefly diagnosis', () => {
         stops: 1,
       });
       expect(noise! / (rows[0][2] as number)).to.be.below(1.3);
+    });
+
+    it('leaving out outliers leaves as many, and takes the light, that it says', () => {
+      for (const measure of ['fireflies', 'luminance'] as const) {
+        const { effect, measured } = answer.tried('outlierGroups', measure);
+        expect(measured, measure).to.be.within(0.97 * effect.low, 1.03 * effect.high);
+      }
+    });
+
+    it('says whether it boils when it is denoised', () => {
+      expect(answer.found.summary).to.contain('Denoised, ');
+      expect(answer.found.evidence.map(({ id }) => id)).to.include('boil');
     });
 
     it('the clamp takes the light that it was said to take', () => {
@@ -183,6 +199,36 @@ describe('firefly diagnosis', () => {
       const { fireflies } = DIAGNOSES.fireflies!.measure(picture, frameOf(document.final));
       expect(fireflies! / left).to.be.within(0.6, 1.2);
     });
+  });
+
+  it('what a clamp takes, by object: nine tenths of a lamp in a mirror that is ten times as bright as the clamp', () => {
+    const lamp = { mesh: square(4), surface: { ...GLOW, emission_luminance: 100 }, transform: [1, 0, 0, 0, 0, -1, 0, 0, 0, 0, -1, 2] }; // prettier-ignore
+    const mirrorOf = (x: number, weight: number) => ({ mesh: square(0.5), surface: { ...MATT, base_metalness: 1, base_color: [weight, weight, weight], specular_weight: 1, specular_roughness: 0 }, transform: at(x, 0, 0) }); // prettier-ignore
+    const scene = { objects: [{ ...lamp, flags: hidden }, mirrorOf(-0.4, 0.6), mirrorOf(0.4, 0.06)], view: 1.2 };
+    const { blobs, document } = makeShot({ ...scene, settings: { ...settings, clamp: { direct: 6, indirect: 0 } } });
+    const { compiled, picture } = renderShot(document, blobs);
+    const taken = takenByClamps(picture, frameOf(document.final), []);
+    expect([1, 2].map((object) => Number(taken.get(object)!.toFixed(3)))).to.deep.equal([0.9, 0]);
+    expect(mostTaken(taken, compiled.objectIds, document)!.name).to.equal('o1');
+    // where a firefly is, a clamp does what it is for
+    const all = Array.from({ length: 48 * 36 }, (_, i) => ({ x: i % 48, y: Math.floor(i / 48) }) as Firefly);
+    expect(takenByClamps(picture, frameOf(document.final), all).size).to.equal(0);
+    const other = makeShot({ ...scene, settings: { ...settings, clamp: { direct: 0, indirect: 6 } } });
+    expect(takenByClamps(renderShot(other.document, other.blobs).picture, frameOf(document.final), []).get(1)).to.equal(0); // prettier-ignore
+  });
+
+  it('where a denoiser boils: 18 % grey is L* 49.5, and a tenth lighter 51.6 (CIE 15)', () => {
+    const part = { x: 0, y: 0, width: 16, height: 8 };
+    // without an error a pixel stays as it is
+    const picture = (left: number): Picture => {
+      const plane = (value: (x: number) => number) => Float32Array.from({ length: 128 }, (_, i) => value(i % 16));
+      const channels = [...['R', 'G', 'B'].map((name) => ({ name, data: plane((x) => (x < 8 ? left : 0.18)) })), { name: 'error.Y', data: plane(() => 0) }]; // prettier-ignore
+      return { ...part, dataWindow: part, displayWindow: part, metadata: {}, channels: channels.map((c) => ({ ...c, type: 'float' })) }; // prettier-ignore
+    };
+    const { map, share } = boilOf(picture(0.18), picture(0.198), part, { limit: 1, stops: 0 });
+    expect(share).to.equal(0.5);
+    expect(map.values.map((v) => Number(v.toFixed(1)))).to.deep.equal([2.1, 0]);
+    expect(boilOf(picture(0.18), picture(0.198), part, { limit: 3, stops: 0 }).share).to.equal(0);
   });
 
   for (const [name, scene, cause, notation] of [

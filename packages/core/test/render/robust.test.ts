@@ -138,7 +138,11 @@ describe('adaptive sampling', () => {
     for (const y of [0.001, 0.05, 0.18, 0.9])
       expect(lightnessSlope(y)).to.be.closeTo((lightness(y * 1.0001) - lightness(y * 0.9999)) / (y * 0.0002), 0.01 * lightnessSlope(y)); // prettier-ignore
     // of two pixels, each settles by what the other one saw
-    const film = { region: { x: 0, y: 0, width: 2, height: 1 }, data: new Float64Array(2 * FILM.stride) };
+    const film = {
+      region: { x: 0, y: 0, width: 2, height: 1 },
+      data: new Float64Array(2 * FILM.stride),
+      stride: FILM.stride,
+    };
     // 8 samples of mean 0.18 and variance 0.01: error of L* after 8 of 24 more
     film.data.set([8 * 0.18, 8 * 0.18, 8 * 0.18, 0, 0, 0, 8 * 0.18 ** 2 + 7 * 0.01]);
     film.data[FILM.samples] = film.data[FILM.stride + FILM.samples] = 8;

@@ -32,7 +32,7 @@ export function renderCoarse({ document, scene, settings }: LoadedScene, region:
   const halves = new Uint16Array(part.width * part.height * 3);
   for (let y = 0; y < part.height; y++)
     for (let x = 0; x < part.width; x++) {
-      const from = (y * inside.width + Math.min(x, inside.width - 1)) * FILM.stride + FILM.beauty;
+      const from = (y * inside.width + Math.min(x, inside.width - 1)) * film.stride + FILM.beauty;
       for (let k = 0; k < 3; k++) halves[(y * part.width + x) * 3 + k] = toHalf(film.data[from + k]);
     }
   const textures = largeTextures(scene.textures, Object.values(document.textures), COARSE_STEP);

@@ -3,6 +3,7 @@ import {
   bandsOf,
   emptyFilm,
   filmNames,
+  filmStride,
   lensRecord,
   mergeFilm,
   noiseCheckNote,
@@ -29,15 +30,16 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
   const document = patchShot(await getRevision(db, proof.shot, proof.revision), proof.patch);
   const { noise } = document;
   const builder = new ProofBuilder(proof.region, proof.settings, filmNames(document), noise.stops);
+  const stride = filmStride(proof.settings);
   let milliseconds = 0;
   // that of one band, filled again for each: all are as wide, and none is higher than the first
   let memory: ReturnType<typeof emptyFilm> | null = null;
   for (const region of bandsOf(proof.region)) {
-    memory ??= emptyFilm(region);
+    memory ??= emptyFilm(region, stride);
     const band = reuseFilm(memory, region);
     for (const part of await filmsOfBand(db, proof.id, region.y)) {
       const paths = part.paths ? unpackTallies(part.paths) : undefined;
-      mergeFilm(band, { region: part.region, data: unpackFilm(part.film!), paths });
+      mergeFilm(band, { region: part.region, stride, data: unpackFilm(part.film!), paths });
       milliseconds += part.milliseconds ?? 0;
     }
     if (band.paths) builder.addPaths(band.paths);

@@ -127,7 +127,7 @@ export class RenderNode {
         const milliseconds = performance.now() - started;
         const picture = new Float32Array(film.region.width * film.region.height * 3);
         for (let i = 0; i < picture.length / 3; i++)
-          for (let k = 0; k < 3; k++) picture[i * 3 + k] = film.data[i * FILM.stride + FILM.beauty + k];
+          for (let k = 0; k < 3; k++) picture[i * 3 + k] = film.data[i * film.stride + FILM.beauty + k];
         const bytes = (data: Float32Array) => new Uint8Array(data.buffer, data.byteOffset, data.byteLength);
         await finishChunk(this.db, proof.shot, claim, {
           film: await packFilm(film.data as Float32Array),

@@ -17,7 +17,7 @@ const GROUPS: { title: string; fields: SettingField[] }[] = [
   { title: 'Depth limits', fields: settingFields('depth') },
   { title: 'Clamps', fields: settingFields('clamp') },
   { title: 'Adaptive sampling', fields: settingFields('adaptive') },
-  { title: 'Rays', fields: settingFields('clearShadows', 'roughnessFloor', 'rayDistance') },
+  { title: 'Rays', fields: settingFields('clearShadows', 'roughnessFloor', 'rayDistance', 'outlierGroups') },
   { title: 'Occlusion layer', fields: settingFields('occlusion') },
   { title: 'Picture', fields: settingFields('width', 'height', 'filter', 'seed') },
 ];

@@ -4,13 +4,12 @@ import { keptOf, type Clamp, type GuiltyPath } from './guiltyPath.ts';
 type Guilty = { firefly: Firefly; path: GuiltyPath };
 
 /**
- * Luminance of a pixel with other clamps: what they change of its brightest sample is taken off. Other samples would lose light
- * as well, so that it is this much at most.
+ * Luminance of a pixel with other clamps: what they change of its bright samples is taken off.
  * @param now clamps of the picture
  */
 function clamped({ firefly, path }: Guilty, now: Clamp, clamp: Clamp): number {
-  const lost = keptOf(path.parts, now) - keptOf(path.parts, clamp);
-  return firefly.luminance - (path.weight * lost) / Math.max(1, firefly.samples);
+  const lost = path.samples.reduce((sum, { parts, weight }) => sum + weight * (keptOf(parts, now) - keptOf(parts, clamp)), 0); // prettier-ignore
+  return firefly.luminance - lost / Math.max(1, firefly.samples);
 }
 
 /** How many are left of them. */

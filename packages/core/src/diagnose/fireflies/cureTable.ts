@@ -4,8 +4,8 @@ import type { Rehearsal, Rehearsed, Stage } from './rehearse.ts';
 import { words } from './words.ts';
 
 /**
- * What each cure made of the part that it was tried on, at the samples of the picture and at equal noise: noise falls with
- * the square root of the samples, so that `(noise / noise now)^2` times as many give the present noise.
+ * What each cure made of the part that it was tried on, at the samples of the picture, in the time of the picture and at equal
+ * noise: noise falls with the square root of the samples, so that `(noise / noise now)^2` times as many give the present noise.
  */
 export function cureTable(
   { before, part }: Stage,
@@ -23,6 +23,7 @@ export function cureTable(
       number(after.luminance.value),
       before.highlights === null ? text(words.noHighlights) : number(after.highlights!),
       number(seconds * rays, 's'),
+      number(after.noise * Math.sqrt(rays), 'L*'),
       number(Math.max(1, Math.round(pixelSamples * samples)), 'count'),
       number(seconds * rays * samples, 's'),
     ];

@@ -20,6 +20,10 @@ export const WORTH = 0.05;
 /** A small floor can make more fireflies of a sharp caustic, so a large one is tried as well. */
 const FLOORS = [0.3, 0.6];
 
+/** Groups that outliers are told by, and samples that each should have. No source. */
+const GROUPS = [15, 9, 5];
+const LEAST_IN_GROUP = 3;
+
 const replace = (path: string, value: string | number) => ({ op: 'replace' as const, path, value });
 
 export async function cureWishes(
@@ -71,6 +75,9 @@ export async function cureWishes(
     if (reach && (now === 0 || reach < now))
       wishes.push({ id: 'emissionReach', title: words.reach(name, reach), patch: [replace(`/surfaces/${surface}/emission_reach`, reach)], sideEffect: words.reachSide(name) }); // prettier-ignore
   }
+  const groups = GROUPS.find((count) => settings.pixelSamples >= LEAST_IN_GROUP * count);
+  if (settings.outlierGroups === 0 && groups)
+    wishes.push({ id: 'outlierGroups', title: words.outliers(groups), patch: [replace(`/${use}/outlierGroups`, groups)], sideEffect: words.outliersSide }); // prettier-ignore
   return wishes;
 }
 

@@ -2,30 +2,21 @@
 import { InputError } from '../../formats/index.ts';
 import { cropPlane, findChannel, intersectRegions, type Picture, type Region } from '../../image/index.ts';
 import { tailIndex } from '../../math/index.ts';
-import { layerLuminance, PathTracer, SPLIT_KINDS } from '../../render/index.ts';
+import { layerLuminance, PathTracer } from '../../render/index.ts';
 import type { Cause, Diagnosis, DiagnosisContext, SceneAccess } from '../contract.ts';
 import type { Evidence } from '../evidence.ts';
-import { effectOf, type Remedy } from '../remedy.ts';
+import type { Remedy } from '../remedy.ts';
 import type { Estimate } from '../units.ts';
+import { brightSamples } from './brightSamples.ts';
 import { clustersOf, type Cluster, type Explained } from './clusters.ts';
 import { confirmFireflies } from './confirmFireflies.ts';
 import { findFireflies, saysSamples, type Firefly } from './findFireflies.ts';
 import { FIREFLY_CAUSES, skyMean, storyOf } from './fireflyCauses.ts';
-import {
-  clampCurves,
-  clusterTable,
-  fireflyMap,
-  fireflyPaths,
-  fireflyPixels,
-  tailHistogram,
-} from './fireflyEvidence.ts';
-import { cureTable } from './cureTable.ts';
-import { cureWishes } from './cureWishes.ts';
-import { clampRemedy, moreSamplesRemedy, targetOf } from './fireflyRemedies.ts';
-import { guiltyPath, type Clamp } from './guiltyPath.ts';
+import { clusterTable, fireflyMap, fireflyPaths, fireflyPixels, tailHistogram } from './fireflyEvidence.ts';
+import { curesOf } from './cures.ts';
+import { guiltyPath } from './guiltyPath.ts';
 import { leftWithMore } from './moreSamples.ts';
 import { meanOf } from './regionMean.ts';
-import { effectsOf, rehearse, stageOf, type Rehearsed } from './rehearse.ts';
 import { words } from './words.ts';
 
 /** So many fireflies are replayed, the brightest first. */
@@ -34,13 +25,13 @@ const REPLAYED = 200;
 const CONFIRMED = 400;
 /** Clusters that the summary names hold at least this share of the fireflies. */
 const NAMED = 0.2;
-/** Camera samples of the render without clamps. */
-const OPENED = 120_000;
+/** After so many of them whoever cancels is heard. */
+const AT_ONCE = 8;
 const TAIL = 0.01;
 
 /** @throws InputError where the picture has no beauty layer, or the region lies outside it */
 export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diagnosis> {
-  const { picture, report, scene, settings, signal } = context;
+  const { picture, report, scene, settings } = context;
   const region = intersectRegions(context.region, picture.dataWindow);
   if (!region) throw new InputError('the region lies outside the picture');
   if (!layerLuminance(picture, 'beauty')) throw new InputError(words.noBeauty);
@@ -63,7 +54,7 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
     const [first] = fireflies;
     sentences.push(words.brightest(first.x, first.y, first.luminance / Math.max(first.around, 1e-6)));
     report(0.2, words.replay);
-    const explained = tracer ? explainEach(tracer, scene!, fireflies, skyMean(compiled!), settings.clamp, signal) : [];
+    const explained = tracer ? await explainEach(tracer, scene!, fireflies, skyMean(compiled!), context) : [];
     const clusters = clustersOf(explained);
     const named = clusters.slice(0, 2).filter((c) => c.count >= NAMED * explained.length);
     if (named.length > 0) sentences.push(words.clusters(named, explained.length, fireflies.length));
@@ -94,50 +85,24 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
   return { kind: 'fireflies', region, summary: sentences.join(' '), causes, evidence, remedies, measured };
 }
 
-/** What would help, what does not, and the curve of clamps. */
-async function curesOf(context: DiagnosisContext, region: Region, candidates: Firefly[], explained: Explained[]) {
-  const { picture, report, scene, seconds, settings } = context;
-  const now = candidates.length;
-  const sentences: string[] = [];
-  const evidence: Evidence[] = [];
-  // what takes the cause away comes before what hides it
-  const all: Remedy[] = [];
-  if (scene && explained.length > 0) {
-    report(0.3, words.openTitle);
-    const opened = await renderOpen(context, scene, region);
-    evidence.push(clampCurves(explained, opened, settings.clamp));
-    const clamps = clampRemedy(context, opened, explained, now, meanOf(picture, region).value);
-    const wishes = await cureWishes(context, scene, await scene.compiled(), explained);
-    const stage = stageOf(context, candidates);
-    const rehearsed: Rehearsed[] = [];
-    for (const wish of [...wishes, ...clamps]) {
-      report(0.4 + (0.6 * rehearsed.length) / (wishes.length + clamps.length), words.rehearse(wish.title));
-      rehearsed.push({ title: wish.title, after: await rehearse(context, scene, stage, wish) });
-    }
-    wishes.forEach((wish, i) => all.push({ ...wish, effects: effectsOf(context, stage, rehearsed[i].after, candidates, targetOf(now)) })); // prettier-ignore
-    all.push(...clamps);
-    if (stage.before.noise > 0 && stage.before.rays > 0) evidence.push(cureTable(stage, rehearsed, settings, seconds));
-  } else if (scene) sentences.push(words.foreign);
-  all.push(moreSamplesRemedy(context, candidates, now));
-  const left = (remedy: Remedy) => effectOf(remedy, 'fireflies')!.value;
-  const remedies = all.filter((r) => left(r) < now);
-  if (all.length > 1 && remedies.length === 0) sentences.push(words.noCure);
-  return { sentences, evidence, remedies };
-}
-
-function explainEach(
+async function explainEach(
   tracer: PathTracer,
   { document }: SceneAccess,
   fireflies: Firefly[],
   sky: number,
-  clamp: Clamp,
-  signal: AbortSignal,
-): Explained[] {
-  return fireflies.slice(0, REPLAYED).flatMap((firefly) => {
+  { pause, settings, signal }: DiagnosisContext,
+): Promise<Explained[]> {
+  const explained: Explained[] = [];
+  for (const [i, firefly] of fireflies.slice(0, REPLAYED).entries()) {
+    if (i % AT_ONCE === 0) await pause();
     signal.throwIfAborted();
-    const path = guiltyPath(tracer, firefly, clamp);
-    return path ? [{ firefly, path, story: storyOf(path, document, sky) }] : [];
-  });
+    const path = guiltyPath(tracer, firefly, settings.clamp);
+    if (!path) continue;
+    const samples = brightSamples(tracer, firefly, settings.clamp);
+    if (samples.length > 0) path.samples = samples;
+    explained.push({ firefly, path, story: storyOf(path, document, sky) });
+  }
+  return explained;
 }
 
 function causesOf(clusters: Cluster[], all: number): Cause[] {
@@ -171,13 +136,4 @@ function tailOf(picture: Picture, region: Region): Estimate | null {
 function notNumbers(picture: Picture, region: Region): number {
   const beauty = cropPlane(picture, layerLuminance(picture, 'beauty')!, region);
   return beauty.reduce((n, v) => n + (Number.isFinite(v) ? 0 : 1), 0);
-}
-
-/** The region without clamps, and with an account of its light by brightness. */
-function renderOpen({ settings, use }: DiagnosisContext, scene: SceneAccess, region: Region) {
-  const splits = Math.max(...SPLIT_KINDS.map((kind) => settings[`${kind}Samples`]));
-  const pixelSamples = Math.max(2, Math.min(settings.pixelSamples, Math.ceil(OPENED / (region.width * region.height * splits)))); // prettier-ignore
-  const set = (path: string, value: number) => ({ op: 'replace' as const, path: `/${use}/${path}`, value });
-  const patch = [set('clamp/direct', 0), set('clamp/indirect', 0), set('pixelSamples', pixelSamples), set('adaptive/limit', 0)]; // prettier-ignore
-  return scene.render({ title: words.openTitle, region, patch, extras: ['brightness'] });
 }

@@ -90,7 +90,7 @@ export function clampCurves(explained: Explained[], opened: RenderedRegion, clam
   const rows = opened.statistics.paths!.clamps;
   const all = clampableLight(rows);
   const steps = [...new Set(rows.map(({ from }) => from))].sort((a, b) => a - b).filter((_, i) => i % 4 === 0);
-  const kinds = CLAMP_KINDS.filter((kind) => explained.some(({ path }) => path.parts.some((p) => p.indirect === (kind === 'indirect')))); // prettier-ignore
+  const kinds = CLAMP_KINDS.filter((kind) => explained.some(({ path }) => path.samples.some(({ parts }) => parts.some((p) => p.indirect === (kind === 'indirect'))))); // prettier-ignore
   return {
     type: 'curves',
     id: 'clamp',

@@ -14,14 +14,19 @@ export interface Part {
   indirect: boolean;
 }
 
+export interface WeighedSample {
+  /** All of its light that clamps look at. */
+  parts: Part[];
+  /** What the pixel filter weighs it with. */
+  weight: number;
+}
+
 export interface GuiltyPath {
   /** From the camera to the place where the light was found. */
   vertices: PathVertex[];
   light: FoundLight;
-  /** All light of the sample that clamps look at. */
-  parts: Part[];
-  /** What the pixel filter weighs the sample with. */
-  weight: number;
+  /** The sample itself, or all that bring the pixel its light where they were looked for. */
+  samples: WeighedSample[];
   /** The vertex that made it explode, as a place in `vertices`. */
   step: number;
   /** Heckbert 1990: from the light to the eye. */
@@ -42,17 +47,11 @@ export function guiltyPath(tracer: PathTracer, { sample, x, y }: Firefly, clamp:
   if (!sample) return null;
   const vertices = tracer.replay(x, y, sample.index);
   let [at, light]: [number, FoundLight | null] = [-1, null];
-  let seen = 0;
-  const parts: Part[] = [];
   vertices.forEach((vertex, i) => {
-    for (const found of vertex.lights) {
-      if (found.cutBy) continue;
-      const y = brightness(found);
-      if (found.events === 0) seen += y;
-      else parts.push({ luminance: y / found.share, share: found.share, indirect: found.events > 1 });
-      if (!light || y > brightness(light)) [at, light] = [i, found];
-    }
+    for (const found of vertex.lights)
+      if (!found.cutBy && (!light || brightness(found) > brightness(light))) [at, light] = [i, found];
   });
+  const { parts, seen } = lightOf(vertices);
   const sum = seen + keptOf(parts, clamp);
   if (!light || !(sum > 0)) return null;
   const { branch, split } = vertices[at];
@@ -62,11 +61,23 @@ export function guiltyPath(tracer: PathTracer, { sample, x, y }: Firefly, clamp:
   return {
     vertices: path,
     light,
-    parts,
-    weight: sample.luminance / sum,
+    samples: [{ parts, weight: sample.luminance / sum }],
     step: explodingStep(path, light),
     notation: notationOf(path, light),
   };
+}
+
+/** What a replayed sample brings: what the camera sees itself, which no clamp touches, and the rest. */
+export function lightOf(vertices: PathVertex[]): { seen: number; parts: Part[] } {
+  let seen = 0;
+  const parts: Part[] = [];
+  for (const found of vertices.flatMap(({ lights }) => lights)) {
+    if (found.cutBy) continue;
+    const y = brightness(found);
+    if (found.events === 0) seen += y;
+    else parts.push({ luminance: y / found.share, share: found.share, indirect: found.events > 1 });
+  }
+  return { seen, parts };
 }
 
 /** A glowing surface that was met is the last vertex itself: what happens there afterwards is no part of the light's way. */

@@ -12,9 +12,9 @@ export { FIREFLY_DEFAULTS, type FireflyOptions } from './fireflyDefaults.ts';
 export const firefliesModule: DiagnosisModule = {
   kind: 'fireflies',
   title: 'Fireflies and the paths that made them',
-  version: 2,
+  version: 3,
   requires: {
-    layers: /^(beauty|emission|background|error|spread|brightest|samples|object|depth|normal|rays|cut\..*)$/,
+    layers: /^(beauty|emission|background|error|spread|brightest|samples|object|depth|normal|albedo|rays|cut\..*)$/,
     scene: 'used',
     limit: true,
   },

@@ -30,6 +30,8 @@ export interface Rehearsal {
 export interface Rehearsed {
   title: string;
   after: Rehearsal;
+  /** Of the part. */
+  picture: Picture;
 }
 
 /** The part of the region that cures are tried on, and the same with other samples and no cure. */
@@ -55,10 +57,10 @@ export async function rehearse(
   scene: SceneAccess,
   { bright, part }: Stage,
   { patch: wished, title }: { title: string; patch: Patch },
-): Promise<Rehearsal> {
+): Promise<Rehearsed> {
   const patch = [...wished, { op: 'replace' as const, path: `/${use}/seed`, value: settings.seed + 1 }];
   const { picture } = await scene.render({ title: words.rehearse(title), region: part, patch, extras: [] });
-  return look(picture, part, bright, noise.stops);
+  return { title, picture, after: look(picture, part, bright, noise.stops) };
 }
 
 /** What is expected of the region, from what its part became. */

@@ -112,10 +112,30 @@ export const words = {
   reachSide: (name: string) => `What lies farther away loses the light of ${name}.`,
   cures: 'Cures compared on the busiest part of the region',
   curesSource: (width: number, height: number) =>
-    `measured on ${width} x ${height} pixels, each with other samples; time by the rays; samples for the present noise by its square`,
-  curesColumns: ['cure', 'fireflies', 'noise', 'mean luminance', 'highlights', 'frame time', 'samples for equal noise', 'time for equal noise'], // prettier-ignore
+    `measured on ${width} x ${height} pixels, each with other samples; time by the rays; noise in the present time and samples for the present noise by the square root of the samples`,
+  curesColumns: ['cure', 'fireflies', 'noise', 'mean luminance', 'highlights', 'frame time', 'noise in the present time', 'samples for equal noise', 'time for equal noise'], // prettier-ignore
+  clampObjects: 'Light that clamps take, by what the camera sees; pixels of fireflies left out',
+  clampObjectsSource: 'measured: light taken in the part that cures are tried on, over all of its light',
+  seenObject: 'object',
+  clampTakes: 'What clamps take from the busiest part of the region',
+  clampTakesSource: (width: number, height: number) => `rendered: ${width} x ${height} pixels, and the light that is missing in each`, // prettier-ignore
+  takenNow: 'taken by the present clamps',
+  takenBy: (title: string) => `taken: ${title.charAt(0).toLowerCase()}${title.slice(1)}`,
+  clampEats: (name: string, share: number) =>
+    `The clamps that are set take up to ${finePercent(share)} of the light of ${name}, where it is no firefly.`,
+  clampWouldEat: (title: string, name: string, share: number) =>
+    `${title}, and ${name} loses ${finePercent(share)} of its light.`,
+  otherSeed: 'As it is, with other samples',
+  boil: 'Where a denoised sequence would boil',
+  boilSource: (width: number, height: number) => `measured: the look without noise of ${width} x ${height} pixels with two seeds, and how far it differs`, // prettier-ignore
+  boils: (share: number, limit: number) =>
+    share < 0.001
+      ? `Denoised, its busiest part differs by less than ${plainNumber(limit)} L* from one seed to the next.`
+      : `Denoised, ${finePercent(share)} of its busiest part still differ by more than ${plainNumber(limit)} L* from one seed to the next.`,
   noHighlights: 'none here',
   asItIs: 'As it is',
   floor: (value: number) => `Set the roughness floor after the first bounce to ${value}`,
+  outliers: (groups: number) => `Leave out the outliers among ${groups} groups of samples in each pixel`,
+  outliersSide: 'Takes away what few samples bring, whether it belongs there or not, and is no cure of the cause.',
   floorSide: 'Caustics get softer, and so do reflections in reflections.',
 };

@@ -1,0 +1,121 @@
+// What would help against fireflies, tried on the busiest part of the region, and what each cure costs there.
+import { canDenoise, SPLIT_KINDS } from '../../render/index.ts';
+import type { Region } from '../../image/index.ts';
+import type { DiagnosisContext, SceneAccess } from '../contract.ts';
+import type { Evidence } from '../evidence.ts';
+import { effectOf, type Remedy } from '../remedy.ts';
+import { boilOf } from './boil.ts';
+import { clampPictures, clampTable, mostTaken, takenByClamps } from './clampTakes.ts';
+import type { Explained } from './clusters.ts';
+import { cureTable } from './cureTable.ts';
+import { cureWishes } from './cureWishes.ts';
+import { findFireflies, type Firefly } from './findFireflies.ts';
+import { clampCurves } from './fireflyEvidence.ts';
+import { clampRemedy, moreSamplesRemedy, targetOf } from './fireflyRemedies.ts';
+import { meanOf } from './regionMean.ts';
+import { effectsOf, rehearse, stageOf, type Rehearsed, type Stage } from './rehearse.ts';
+import { words } from './words.ts';
+
+/** Camera samples of the render without clamps. */
+const OPENED = 120_000;
+
+export interface Cures {
+  sentences: string[];
+  evidence: Evidence[];
+  /** What takes the cause away comes before what hides it. */
+  remedies: Remedy[];
+}
+
+/** @param candidates what a trial would count: it does not look again at each of them */
+export async function curesOf(
+  context: DiagnosisContext,
+  region: Region,
+  candidates: Firefly[],
+  explained: Explained[],
+): Promise<Cures> {
+  const { scene } = context;
+  const now = candidates.length;
+  const tried: Cures =
+    scene && explained.length > 0
+      ? await triedCures(context, scene, region, candidates, explained)
+      : { sentences: scene ? [words.foreign] : [], evidence: [], remedies: [] };
+  const all = [...tried.remedies, moreSamplesRemedy(context, candidates, now)];
+  const remedies = all.filter((remedy) => effectOf(remedy, 'fireflies')!.value < now);
+  if (all.length > 1 && remedies.length === 0) tried.sentences.push(words.noCure);
+  return { ...tried, remedies };
+}
+
+async function triedCures(
+  context: DiagnosisContext,
+  scene: SceneAccess,
+  region: Region,
+  candidates: Firefly[],
+  explained: Explained[],
+): Promise<Cures> {
+  const { picture, report, seconds, settings } = context;
+  const now = candidates.length;
+  report(0.3, words.openTitle);
+  const opened = await renderOpen(context, scene, region);
+  const evidence: Evidence[] = [clampCurves(explained, opened, settings.clamp)];
+  const clamps = clampRemedy(context, opened, explained, now, meanOf(picture, region).value);
+  const wishes = await cureWishes(context, scene, await scene.compiled(), explained);
+  const stage = stageOf(context, candidates);
+  const rehearsed: Rehearsed[] = [];
+  for (const wish of [...wishes, ...clamps]) {
+    report(0.4 + (0.5 * rehearsed.length) / (wishes.length + clamps.length), words.rehearse(wish.title));
+    rehearsed.push(await rehearse(context, scene, stage, wish));
+  }
+  if (stage.before.noise > 0 && stage.before.rays > 0) evidence.push(cureTable(stage, rehearsed, settings, seconds));
+  const taken = await whatClampsTake(context, scene, stage, rehearsed.slice(wishes.length), candidates);
+  report(0.9, words.rehearse(words.otherSeed));
+  const boil = await whereItBoils(context, scene, stage);
+  return {
+    sentences: [...taken.sentences, ...boil.sentences],
+    evidence: [...evidence, ...taken.evidence, ...boil.evidence],
+    remedies: [...wishes.map((wish, i) => ({ ...wish, effects: effectsOf(context, stage, rehearsed[i].after, candidates, targetOf(now)) })), ...clamps], // prettier-ignore
+  };
+}
+
+/** Of the clamps that are set, and of those that were tried. */
+async function whatClampsTake(
+  { picture, settings }: DiagnosisContext,
+  { compiled, document }: SceneAccess,
+  { part }: Stage,
+  tried: Rehearsed[],
+  candidates: Firefly[],
+): Promise<Omit<Cures, 'remedies'>> {
+  const isClamped = settings.clamp.direct > 0 || settings.clamp.indirect > 0;
+  if (!isClamped && tried.length === 0) return { sentences: [], evidence: [] };
+  const { objectIds } = await compiled();
+  const now = takenByClamps(picture, part, candidates);
+  const clamped = tried.map((one) => ({ title: one.title, taken: takenByClamps(one.picture, part, findFireflies(one.picture, part)) })); // prettier-ignore
+  const shown = [...(isClamped ? [{ title: words.takenNow, picture }] : []), ...tried.map((one) => ({ title: words.takenBy(one.title), picture: one.picture }))]; // prettier-ignore
+  const [already, then] = [now, clamped[0]?.taken].map((of) => of && mostTaken(of, objectIds, document));
+  const sentences = [
+    ...(isClamped && already ? [words.clampEats(already.name, already.share)] : []),
+    ...(then && then.share > 2 * (already?.share ?? 0) ? [words.clampWouldEat(clamped[0].title, then.name, then.share)] : []), // prettier-ignore
+  ];
+  return { sentences, evidence: [clampTable(now, clamped, objectIds, document), clampPictures(picture, part, shown)] };
+}
+
+/** The part once more with other points. */
+async function whereItBoils(
+  context: DiagnosisContext,
+  scene: SceneAccess,
+  stage: Stage,
+): Promise<Omit<Cures, 'remedies'>> {
+  const { noise, picture } = context;
+  if (!canDenoise(picture.channels.map(({ name }) => name))) return { sentences: [], evidence: [] };
+  const other = await rehearse(context, scene, stage, { title: words.otherSeed, patch: [] });
+  const { map, share } = boilOf(picture, other.picture, stage.part, noise);
+  return { sentences: [words.boils(share, noise.limit)], evidence: [map] };
+}
+
+/** The region without clamps, and with an account of its light by brightness. */
+function renderOpen({ settings, use }: DiagnosisContext, scene: SceneAccess, region: Region) {
+  const splits = Math.max(...SPLIT_KINDS.map((kind) => settings[`${kind}Samples`]));
+  const pixelSamples = Math.max(2, Math.min(settings.pixelSamples, Math.ceil(OPENED / (region.width * region.height * splits)))); // prettier-ignore
+  const set = (path: string, value: number) => ({ op: 'replace' as const, path: `/${use}/${path}`, value });
+  const patch = [set('clamp/direct', 0), set('clamp/indirect', 0), set('pixelSamples', pixelSamples), set('adaptive/limit', 0)]; // prettier-ignore
+  return scene.render({ title: words.openTitle, region, patch, extras: ['brightness'] });
+}
