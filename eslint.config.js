@@ -42,6 +42,7 @@ export default tseslint.config(
   {
     ignores: [
       '**/dist/**',
+      '**/dist-test/**',
       'packages/kernel/build/**',
       'packages/kernel/assembly/**',
       'data/**',

@@ -20,8 +20,8 @@ import { bundle } from '../../scripts/lib/bundle.mjs';
 import { freePort, preparePostgres, waitForPort } from '../../scripts/lib/postgres.mjs';
 import { demoFolder } from '../application.ts';
 
-const COUNT = Number(process.env.DUSTING_MUTATIONS ?? 10_000);
-const RACES_OF_EACH = Number(process.env.DUSTING_RACES ?? 100);
+const COUNT = Number(process.env.DUSTING_MUTATIONS ?? 3000);
+const RACES_OF_EACH = Number(process.env.DUSTING_RACES ?? 30);
 const AT_ONCE = 12;
 
 /** The server alone, on a database with the demo shots: nothing that is sent to render takes the processors. */

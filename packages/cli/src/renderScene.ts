@@ -107,7 +107,7 @@ export function compileOpen({
 export async function renderScene(
   scene: OpenScene,
   region: Region | null,
-  extras: readonly FilmExtra[] = [],
+  { extras = [], layers }: { extras?: readonly FilmExtra[]; layers?: RegExp } = {},
 ): Promise<RenderedScene> {
   const { document, pool, settings, threads, use } = scene;
   const frame = frameOf(settings);
@@ -123,7 +123,7 @@ export async function renderScene(
   const compiledAt = performance.now();
   const terminal = process.stderr.isTTY;
   const lens = lensRecord(document.cameras[document.camera], settings);
-  const proof = new ProofBuilder(region ?? frame, settings, filmNames(document), document.noise.stops);
+  const proof = new ProofBuilder(region ?? frame, settings, filmNames(document), document.noise.stops, layers);
   const onBand = (band: Film) => {
     if (band.paths) proof.addPaths(band.paths);
     proof.addBand(band);
@@ -137,7 +137,7 @@ export async function renderScene(
   if (terminal) process.stderr.write('\r\x1b[K');
   const seconds = (performance.now() - compiledAt) / 1000;
   const { picture, statistics } = proof.finish(({ noiseCheck, rays, samples }) => ({ use, settings, noise: document.noise, seconds: { render: seconds }, rays, samples, noiseCheck, lens })); // prettier-ignore
-  statistics.fireflies = countFireflies(picture, settings.pixelSamples);
+  if (!layers) statistics.fireflies = countFireflies(picture, settings.pixelSamples);
   return {
     picture,
     statistics,

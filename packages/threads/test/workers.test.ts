@@ -7,12 +7,12 @@ import { buildLh010 } from '@dusting/demo';
 import { renderOnThreads } from '@dusting/threads';
 
 describe('worker threads', () => {
-  it('1, 2 and 5 of them give the same bits', async () => {
+  it('1, 2 and 4 of them give the same bits', async () => {
     const { document, blobs } = await importShot(await buildLh010());
-    const settings = { ...document.final, width: 56, height: 54, pixelSamples: 3 };
+    const settings = { ...document.final, width: 40, height: 36, pixelSamples: 2 };
     const compiled = compileScene(document, settings, (id) => blobs.get(id)!.bytes, sharedBuffer);
     const films = [];
-    for (const threads of [1, 2, 5]) {
+    for (const threads of [1, 2, 4]) {
       const bands: Film[] = [];
       await renderOnThreads(
         compiled,
@@ -23,7 +23,7 @@ describe('worker threads', () => {
       );
       expect(bands.map(({ region }) => [region.y, region.height])).to.deep.equal([
         [0, 32],
-        [32, 22],
+        [32, 4],
       ]);
       const film = Float64Array.from(bands.flatMap(({ data }) => [...data]));
       // the clock is not part of the input: the time of a pixel, of each kind, of each light

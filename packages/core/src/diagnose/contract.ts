@@ -50,7 +50,10 @@ export interface DiagnosticRender {
   region: Region;
   /** On paths of the document, over what the proof shows. */
   patch: Patch;
+  /** What is kept beside the film. */
   extras: FilmExtra[];
+  /** Layers that are read of it; it holds no others. */
+  layers: RegExp;
 }
 export interface RenderedRegion {
   picture: Picture;

@@ -17,6 +17,8 @@ import { StatisticsBuilder, type RenderStatistics } from './statistics.ts';
 /** Metadata key under which a proof carries its settings and statistics as JSON. */
 export const PROOF_ATTRIBUTE = 'dustingProof';
 
+const ALL_LAYERS = /./;
+
 /** Sums of so many pixels fit the cache. */
 const PIXELS_AT_ONCE = 128;
 
@@ -29,15 +31,20 @@ export class ProofBuilder {
   private readonly planes = new Map<string, Plane>();
   private readonly checked = new Map<number, CheckedPixels>();
   private readonly counts: StatisticsBuilder;
+  private readonly keeps: (layer: string) => boolean;
 
+  /** @param layers that the picture holds: a render that is read once, by a diagnosis, is put together in a fraction of the time */
   constructor(
     private readonly region: Region,
     private readonly settings: RenderSettings,
     private readonly names: FilmNames,
     stops: number,
+    layers: RegExp = ALL_LAYERS,
   ) {
     this.counts = new StatisticsBuilder(region, stops);
-    for (const [, measured] of measuredLayers(names, settings)) this.checked.set(measured, new CheckedPixels());
+    this.keeps = (layer) => layers.test(layer);
+    for (const [layer, measured] of measuredLayers(names, settings))
+      if (measured === MEASURED.beauty || this.keeps(`error.${layer}`)) this.checked.set(measured, new CheckedPixels());
   }
 
   /** What the chunks tallied of their paths. */
@@ -52,7 +59,7 @@ export class ProofBuilder {
     const noise = new Map<number, PooledNoise>();
     for (const [measured, checked] of this.checked) noise.set(measured, poolNoise(band, measured, cells, checked));
     this.counts.addBand(band, noise.get(MEASURED.beauty)!);
-    const channels = proofChannels(band, this.settings, this.names, noise);
+    const channels = proofChannels(band, this.settings, this.names, noise, this.keeps);
     const planes = channels.map((channel) => this.planeOf(channel));
     const { data, region, stride } = band;
     const start = (region.y - this.region.y) * this.region.width;
@@ -120,7 +127,7 @@ export function proofMemory(region: Region, settings: RenderSettings, names: Fil
   const one = emptyFilm({ ...region, width: 1, height: 1 }, filmStride(settings));
   const cells = noiseCells(one);
   const noise = new Map(measuredLayers(names, settings).map(([, measured]) => [measured, poolNoise(one, measured, cells, new CheckedPixels())])); // prettier-ignore
-  const bytes = proofChannels(one, settings, names, noise).reduce((sum, { type }) => sum + (type === 'half' ? 2 : 4), 0); // prettier-ignore
+  const bytes = proofChannels(one, settings, names, noise, () => true).reduce((sum, { type }) => sum + (type === 'half' ? 2 : 4), 0); // prettier-ignore
   return region.width * (region.height * bytes + Math.min(TILE, region.height) * one.stride * 8);
 }
 

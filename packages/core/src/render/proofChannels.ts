@@ -3,7 +3,7 @@
 // Beauty is single precision; components and all that lies near or below the noise are halves. Variances are kept as the
 // standard error of the mean: a variance of 1e-8 would vanish in a half, its root does not. "error" is what was measured
 // (measureNoise.ts), "spread" what independent samples would tell of the same, s / sqrt(n), "halves" what two halves would.
-import type { Channel } from '../image/index.ts';
+import { splitChannelName, type Channel } from '../image/index.ts';
 import { idOfName } from '../formats/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import {
@@ -53,20 +53,25 @@ export function measuredLayers(
   ];
 }
 
-/** @param noise of the band, by what it was measured of */
+/**
+ * @param noise of the band, by what it was measured of; of the beauty at least
+ * @param keeps whether a layer is wanted
+ */
 export function proofChannels(
   film: Film,
   settings: RenderSettings,
   names: FilmNames,
   noise: Map<number, PooledNoise>,
+  keeps: (layer: string) => boolean,
 ): ProofChannel[] {
   const { data } = film;
   const { groups } = names;
   // counts of few samples fit a half float, to a part in two thousand
   const counted = settings.pixelSamples <= HALF_SAMPLES ? 'half' : 'float';
   const channels: ProofChannel[] = [];
-  const put = (name: string, type: Channel['type'], value: ProofChannel['value'], scaledBy?: number) =>
-    channels.push({ name, type, value, scaledBy });
+  const put = (name: string, type: Channel['type'], value: ProofChannel['value'], scaledBy?: number) => {
+    if (keeps(splitChannelName(name).layer)) channels.push({ name, type, value, scaledBy });
+  };
   const mean = (name: string, type: Channel['type'], slot: number) => put(name, type, (at, n) => data[at + slot] / n);
   const mean3 = (layer: string, type: Channel['type'], slot: number) =>
     [...'RGB'].forEach((c, k) => mean(layer ? `${layer}.${c}` : c, type, slot + k));
@@ -88,8 +93,8 @@ export function proofChannels(
   put('spread.Y', 'half', (_at, _n, i) => Math.sqrt(beauty.classical[i]));
   put('halves.Y', 'half', (_at, _n, i) => Math.sqrt(beauty.halves[i]));
   for (const [layer, measured] of measuredLayers(names, settings)) {
-    const { variance } = noise.get(measured)!;
-    put(layer ? `error.${layer}.Y` : 'error.Y', 'half', (_at, _n, i) => Math.sqrt(variance[i]), measured);
+    const found = noise.get(measured);
+    if (found) put(layer ? `error.${layer}.Y` : 'error.Y', 'half', (_at, _n, i) => Math.sqrt(found.variance[i]), measured); // prettier-ignore
   }
   COMPONENTS.forEach((name, c) => mean3(name, 'half', FILM.component + c * FILM.componentStride));
   LIMITS.forEach((name, i) => mean3(`cut.${name}`, 'half', FILM.cut + i * 3));
@@ -97,7 +102,7 @@ export function proofChannels(
   // the part of "spread" that splits bring; of single ones it is not known
   SPLIT_KINDS.forEach((kind, i) => {
     const count = settings[`${kind}Samples`];
-    if (count < 2) return;
+    if (count < 2 || !keeps('splits')) return;
     const share = splitShare(film, i, count);
     put(`splits.${kind}`, 'half', (_at, _n, pixel) => Math.sqrt(share[pixel]));
   });
@@ -131,8 +136,8 @@ export function proofChannels(
   put('depth.Z', 'float', (at) => surfaceMean(FILM.depth)(at) || Infinity);
   put('object.id', 'uint', (at) => largestId(data, at + FILM.objects));
   put('surface.id', 'uint', (at) => largestId(data, at + FILM.surfaces));
-  channels.push(...matteChannels(film, 'objects', names.objects, FILM.objects));
-  channels.push(...matteChannels(film, 'surfaces', names.surfaces, FILM.surfaces));
+  if (keeps('objects00')) channels.push(...matteChannels(film, 'objects', names.objects, FILM.objects));
+  if (keeps('surfaces00')) channels.push(...matteChannels(film, 'surfaces', names.surfaces, FILM.surfaces));
   return channels;
 }
 

@@ -39,6 +39,8 @@ export const proofs = pgTable('proofs', {
   purpose: text('purpose').$type<RenderPurpose>(),
   /** Kept beside the film. */
   extras: jsonb('extras').$type<FilmExtra[]>().notNull().default([]),
+  /** Layers that its picture holds, as a pattern; null: all of them. */
+  layers: text('layers'),
   revision: integer('revision').notNull(),
   /** Changes over that revision; none for a proof, those of the scene and the settings for the others. */
   patch: jsonb('patch').$type<Patch>().notNull(),

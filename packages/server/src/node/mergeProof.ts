@@ -29,7 +29,8 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
   const started = performance.now();
   const document = patchShot(await getRevision(db, proof.shot, proof.revision), proof.patch);
   const { noise } = document;
-  const builder = new ProofBuilder(proof.region, proof.settings, filmNames(document), noise.stops);
+  const layers = proof.layers === null ? undefined : new RegExp(proof.layers);
+  const builder = new ProofBuilder(proof.region, proof.settings, filmNames(document), noise.stops, layers);
   const stride = filmStride(proof.settings);
   let milliseconds = 0;
   // that of one band, filled again for each: all are as wide, and none is higher than the first
@@ -57,7 +58,7 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
     noiseCheck,
     lens,
   }));
-  statistics.fireflies = countFireflies(picture, proof.settings.pixelSamples);
+  if (!layers) statistics.fireflies = countFireflies(picture, proof.settings.pixelSamples);
   const [bytes, coarse] = [writeExr(picture, { deflate: nativeDeflate }), shrinkPicture(picture)];
   const merged = (performance.now() - started) / 1000;
   const log = [...proof.log, ...logOf(proof, statistics, seconds, merged)];

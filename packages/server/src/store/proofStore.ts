@@ -17,6 +17,7 @@ type NewProof = Pick<
   | 'kind'
   | 'purpose'
   | 'extras'
+  | 'layers'
   | 'revision'
   | 'patch'
   | 'before'

@@ -117,5 +117,5 @@ function renderOpen({ settings, use }: DiagnosisContext, scene: SceneAccess, reg
   const pixelSamples = Math.max(2, Math.min(settings.pixelSamples, Math.ceil(OPENED / (region.width * region.height * splits)))); // prettier-ignore
   const set = (path: string, value: number) => ({ op: 'replace' as const, path: `/${use}/${path}`, value });
   const patch = [set('clamp/direct', 0), set('clamp/indirect', 0), set('pixelSamples', pixelSamples), set('adaptive/limit', 0)]; // prettier-ignore
-  return scene.render({ title: words.openTitle, region, patch, extras: ['brightness'] });
+  return scene.render({ title: words.openTitle, region, patch, extras: ['brightness'], layers: /^beauty$/ });
 }

@@ -23,3 +23,5 @@ export type FireflyOptions = { -readonly [K in keyof typeof FIREFLY_DEFAULTS]: n
 
 /** Layers that finding them reads. */
 export const FIREFLY_LAYERS = /^(beauty|emission|background|spread|brightest|samples|object|depth|normal)$/;
+/** Layers that the diagnosis reads, of the proof and of what it renders. */
+export const DIAGNOSED_LAYERS = /^(beauty|emission|background|error|spread|brightest|samples|object|depth|normal|albedo|rays|cut\..*)$/; // prettier-ignore

@@ -1,6 +1,7 @@
 import type { DiagnosisModule } from '../contract.ts';
 import { diagnoseFireflies } from './diagnoseFireflies.ts';
 import { findFireflies } from './findFireflies.ts';
+import { DIAGNOSED_LAYERS } from './fireflyDefaults.ts';
 import { meanOf } from './regionMean.ts';
 
 export { countFireflies } from './countFireflies.ts';
@@ -14,7 +15,7 @@ export const firefliesModule: DiagnosisModule = {
   title: 'Fireflies and the paths that made them',
   version: 3,
   requires: {
-    layers: /^(beauty|emission|background|error|spread|brightest|samples|object|depth|normal|albedo|rays|cut\..*)$/,
+    layers: DIAGNOSED_LAYERS,
     scene: 'used',
     limit: true,
   },

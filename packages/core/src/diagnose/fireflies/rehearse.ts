@@ -7,6 +7,7 @@ import type { DiagnosisContext, SceneAccess } from '../contract.ts';
 import type { Effect } from '../remedy.ts';
 import type { Estimate } from '../units.ts';
 import { countEstimate } from './countEstimate.ts';
+import { DIAGNOSED_LAYERS } from './fireflyDefaults.ts';
 import { findFireflies, type Firefly } from './findFireflies.ts';
 import { meanOf } from './regionMean.ts';
 import { words } from './words.ts';
@@ -59,7 +60,13 @@ export async function rehearse(
   { patch: wished, title }: { title: string; patch: Patch },
 ): Promise<Rehearsed> {
   const patch = [...wished, { op: 'replace' as const, path: `/${use}/seed`, value: settings.seed + 1 }];
-  const { picture } = await scene.render({ title: words.rehearse(title), region: part, patch, extras: [] });
+  const { picture } = await scene.render({
+    title: words.rehearse(title),
+    region: part,
+    patch,
+    extras: [],
+    layers: DIAGNOSED_LAYERS,
+  });
   return { title, picture, after: look(picture, part, bright, noise.stops) };
 }
 

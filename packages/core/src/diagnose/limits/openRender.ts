@@ -14,6 +14,8 @@ export const OPEN_RENDER = {
   most: 64,
 };
 
+const OPEN_LAYERS = /^(beauty|rays|cut\..*)$/;
+
 /** The region once more with open limits and without clamps. @param more laid over it: another size of the frame */
 export async function renderOpen(
   { settings, use }: DiagnosisContext,
@@ -34,5 +36,5 @@ export async function renderOpen(
     setTo(use, 'pixelSamples', pixelSamples),
     setTo(use, 'adaptive/limit', 0),
   ];
-  return scene.render({ title: words.openTitle, region, patch, extras: ['paths'] });
+  return scene.render({ title: words.openTitle, region, patch, extras: ['paths'], layers: OPEN_LAYERS });
 }

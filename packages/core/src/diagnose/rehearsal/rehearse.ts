@@ -13,6 +13,7 @@ const TILE = 6;
 /** Camera samples of one rehearsal. */
 const SAMPLES = 24_000;
 const LEAST_TILE = 2;
+const LAYERS = /^(beauty|rays)$/;
 
 export interface Rehearsal {
   title: string;
@@ -45,7 +46,13 @@ export async function rehearse(
     setTo(use, 'pixelSamples', pixelSamples),
     setTo(use, 'adaptive/limit', 0),
   ];
-  const { picture } = await scene.render({ title: rehearsing(title), region, patch: whole, extras: [] });
+  const { picture } = await scene.render({
+    title: rehearsing(title),
+    region,
+    patch: whole,
+    extras: [],
+    layers: LAYERS,
+  });
   return { title, picture, region, rays: raysIn(picture, region), ...tilesOf(picture, region, step) };
 }
 
