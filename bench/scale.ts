@@ -49,7 +49,7 @@ try {
         const claim = await claimChunk(db, name);
         if (!claim) return;
         await loadChunk(db, claim);
-        await finishChunk(db, shot, claim, bytes);
+        await finishChunk(db, { id: proof, shot, diagnosis: null }, claim.place, bytes);
       }
     };
     await Promise.all(Array.from({ length: callers }, (_, i) => work(`caller-${i}`)));

@@ -123,8 +123,9 @@ describe('shots and work in the database', () => {
     const claims = [];
     for (let c = await claimChunk(db, 'n'); c; c = await claimChunk(db, 'n')) claims.push(c);
     expect(await claimMerge(db, 'n')).to.equal(null);
-    for (const claim of claims.reverse()) await finishChunk(db, shot, claim, film(claim.place));
-    await finishChunk(db, shot, claims[0], film(99)); // done twice: the first one stands
+    const proof = { id, shot, diagnosis: null };
+    for (const { place } of claims.reverse()) await finishChunk(db, proof, place, film(place));
+    await finishChunk(db, proof, claims[0].place, film(99)); // done twice: the first one stands
     expect((await progressOf(db, [id])).get(id)).to.equal(1);
     expect((await picturesSince(db, id, 0)).length).to.equal(plan.length);
     expect(await claimMerge(db, 'n'), 'its coarse picture is not there yet').to.equal(null);
@@ -176,7 +177,8 @@ describe('shots and work in the database', () => {
     const { db } = connection;
     const { id, plan } = await newProof(64);
     const first = plan.filter((c) => c.sampleStart === 0).length;
-    for (let i = 0; i < first; i++) await finishChunk(db, shot, (await claimChunk(db, 'n'))!, film(1));
+    for (let i = 0; i < first; i++)
+      await finishChunk(db, { id, shot, diagnosis: null }, (await claimChunk(db, 'n'))!.place, film(1));
     expect((await progressOf(db, [id])).get(id), 'one of four samples').to.be.closeTo(0.25, 1e-9);
     const claim = (await claimChunk(db, 'n'))!;
     await cancelProof(db, id);

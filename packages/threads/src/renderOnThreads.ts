@@ -51,7 +51,8 @@ export async function renderOnThreads(
   const work = async () => {
     while (next < chunks.length) {
       const index = next++;
-      early.set(index, await pool.render(key, { scene, settings, extras }, chunks[index].chunk));
+      const { film } = await pool.render(key, { scene, settings, extras }, chunks[index].chunk);
+      early.set(index, film);
       mergeInTurn();
       onProgress?.(++done / chunks.length);
     }

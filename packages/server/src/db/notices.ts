@@ -17,6 +17,14 @@ export async function notify(db: Pick<Database, 'execute'>, notice: Notice): Pro
   await db.execute(sql`select pg_notify(${CHANNEL}, ${JSON.stringify(notice)})`);
 }
 
+/** Says that something has become of a render. One that only a diagnosis reads is no news: pages would load their shot again. */
+export async function notifyProof(
+  db: Pick<Database, 'execute'>,
+  { diagnosis, id, shot }: { id: number; shot: number; diagnosis: number | null },
+): Promise<void> {
+  if (diagnosis === null) await notify(db, { type: 'proof', shot, proof: id });
+}
+
 /** Calls back for every notice; connects again by itself. Returns a function that ends it. */
 export function listen(url: string, onNotice: (notice: Notice) => void): () => Promise<void> {
   let client: pg.Client | null = null;

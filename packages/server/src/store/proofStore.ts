@@ -3,7 +3,7 @@ import { RENDER_PURPOSES } from '@dusting/core/diagnose';
 import type { Chunk } from '@dusting/core/render';
 import { completeSettings } from '@dusting/core/scene';
 import type { Database } from '../db/connect.ts';
-import { notify } from '../db/notices.ts';
+import { notify, notifyProof } from '../db/notices.ts';
 import { chunks, proofs, shots } from '../db/schema.ts';
 import { Conflict, Missing, noteConflict } from '../errors.ts';
 import type { PictureSource } from '../pictures/openPictures.ts';
@@ -52,7 +52,7 @@ export async function addProof(db: Database, proof: NewProof, plan: Chunk[]): Pr
     const rows = plan.map((chunk, place) => ({ ...chunk, proof: id, place, priority: priorityOf(proof) }));
     for (let at = 0; at < rows.length; at += 2000) await tx.insert(chunks).values(rows.slice(at, at + 2000));
     await notify(tx, { type: 'work' });
-    await notify(tx, { type: 'proof', shot: proof.shot, proof: id });
+    await notifyProof(tx, { id, shot: proof.shot, diagnosis: proof.diagnosis ?? null });
     return id;
   });
 }

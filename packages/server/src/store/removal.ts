@@ -2,7 +2,7 @@
 import { eq, inArray, sql } from 'drizzle-orm';
 import { blobsOf } from '@dusting/core/scene';
 import type { Database } from '../db/connect.ts';
-import { notify } from '../db/notices.ts';
+import { notify, notifyProof } from '../db/notices.ts';
 import { chunks, proofs, revisions, shots } from '../db/schema.ts';
 import { Conflict, Missing } from '../errors.ts';
 
@@ -12,7 +12,7 @@ type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
 export async function removeProof(db: Database, id: number): Promise<number> {
   return db.transaction(async (tx) => {
     const [proof] = await tx
-      .select({ shot: proofs.shot, state: proofs.state, blob: proofs.blob })
+      .select({ id: proofs.id, shot: proofs.shot, diagnosis: proofs.diagnosis, state: proofs.state, blob: proofs.blob })
       .from(proofs)
       .where(eq(proofs.id, id))
       .for('update');
@@ -23,7 +23,7 @@ export async function removeProof(db: Database, id: number): Promise<number> {
     await tx.update(shots).set({ reference: null }).where(eq(shots.reference, id));
     await tx.delete(proofs).where(eq(proofs.id, id));
     const bytes = await dropUnused(tx, proof.blob ? [proof.blob] : []);
-    await notify(tx, { type: 'proof', shot: proof.shot, proof: id });
+    await notifyProof(tx, proof);
     return bytes;
   });
 }

@@ -4,9 +4,10 @@ import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import type { PackedTallies, RenderStatistics, SceneMemory } from '@dusting/core/render';
 import type { LargeTexture } from '@dusting/core/shade';
 import type { Database } from '../db/connect.ts';
-import { notify } from '../db/notices.ts';
+import { notify, notifyProof } from '../db/notices.ts';
 import { chunks, nodes, proofs, type LogLine } from '../db/schema.ts';
 import { saveBlob } from './blobStore.ts';
+import type { Proof } from './proofStore.ts';
 
 export type Claim = { proof: number; place: number };
 const DEAD_AFTER = '10 seconds';
@@ -81,15 +82,15 @@ export async function saveFirstLook(
 /** Records a finished chunk. A chunk that was given away meanwhile is the same to the bit, so the first one stands. */
 export async function finishChunk(
   db: Database,
-  shot: number,
-  { proof, place }: Claim,
+  proof: Pick<Proof, 'id' | 'shot' | 'diagnosis'>,
+  place: number,
   result: { film: Uint8Array; paths?: PackedTallies | null; picture: Uint8Array; milliseconds: number },
 ): Promise<void> {
   await db
     .update(chunks)
     .set({ ...result, done: true, doneOrder: sql`nextval('chunk_order')::int` })
-    .where(and(eq(chunks.proof, proof), eq(chunks.place, place), eq(chunks.done, false)));
-  await notify(db, { type: 'proof', shot, proof });
+    .where(and(eq(chunks.proof, proof.id), eq(chunks.place, place), eq(chunks.done, false)));
+  await notifyProof(db, proof);
 }
 
 export async function giveBack(db: Database, { proof, place }: Claim): Promise<void> {
@@ -130,7 +131,7 @@ export function filmsOfBand(db: Database, proof: number, y: number) {
 
 export async function finishProof(
   db: Database,
-  proof: { id: number; shot: number },
+  proof: Pick<Proof, 'id' | 'shot' | 'diagnosis'>,
   result: { bytes: Uint8Array; coarse: Uint8Array; statistics: RenderStatistics; seconds: number; log: LogLine[] },
 ): Promise<void> {
   await db.transaction(async (tx) => {
@@ -151,7 +152,7 @@ export async function finishProof(
       })
       .where(eq(proofs.id, proof.id));
     await tx.delete(chunks).where(eq(chunks.proof, proof.id));
-    await notify(tx, { type: 'proof', shot: proof.shot, proof: proof.id });
+    await notifyProof(tx, proof);
   });
 }
 
