@@ -232,6 +232,15 @@ describe('frames of another renderer', () => {
     await page.locator(`${test('shown')}:has-text("P2")`).waitFor();
   });
 
+  it('of a sequence, fireflies are told from highlights by the frames before and after', async () => {
+    const { page } = session;
+    await page.click(test('tab-defect'));
+    await page.keyboard.press('a');
+    await page.click(test('mark-fireflies'));
+    await page.click(test('explain'));
+    await page.locator(`${test('summary')}:has-text("Estimated from pixels, and from the frames before and after")`).waitFor(); // prettier-ignore
+  });
+
   it('what was corrected is known in another shot, of one PNG for each layer', async () => {
     const { page } = session;
     await page.locator('a.home').click();

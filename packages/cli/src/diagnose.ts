@@ -21,7 +21,14 @@ import { compileOpen, openScene, renderScene, type OpenScene } from './renderSce
 import { HELP, UsageError } from './usage.ts';
 
 export async function diagnose(args: string[]): Promise<string> {
-  const options = { ...COMMON, ...SCENE, 'noise-limit': { type: 'string' }, expect: { type: 'string' } } as const;
+  const options = {
+    ...COMMON,
+    ...SCENE,
+    'noise-limit': { type: 'string' },
+    expect: { type: 'string' },
+    before: { type: 'string' },
+    after: { type: 'string' },
+  } as const;
   const { values, positionals } = parseOptions(args, options, 2);
   if (values.help) return HELP.diagnose;
   const [kind, path] = positionals;
@@ -30,7 +37,7 @@ export async function diagnose(args: string[]): Promise<string> {
   const limit = values['noise-limit'] === undefined ? null : Number(values['noise-limit']);
   if (limit !== null && !(limit > 0)) throw new UsageError('--noise-limit takes a number above 0');
   const region = parseRegion(values.region);
-  const { close, ...shown } = isSceneFile(path) ? await fromScene(path, values) : fromPicture(path, values.expect);
+  const { close, ...shown } = isSceneFile(path) ? await fromScene(path, values) : fromPicture(path, values);
   const terminal = process.stderr.isTTY;
   const explaining = explain(module, {
     ...shown,
@@ -58,7 +65,12 @@ function objectNamed(name: string, { objects }: ShotDocument): string {
 }
 
 /** The frame is rendered first: what is predicted for it needs its time. */
-async function fromScene(path: string, values: Parameters<typeof openScene>[1] & { expect?: string }): Promise<Shown> {
+async function fromScene(
+  path: string,
+  values: Parameters<typeof openScene>[1] & { after?: string; before?: string; expect?: string },
+): Promise<Shown> {
+  if (values.before !== undefined || values.after !== undefined)
+    throw new UsageError('--before and --after name frames beside a picture: a scene is rendered again instead');
   const opened = await openScene(path, values);
   const expected = values.expect === undefined ? null : objectNamed(values.expect, opened.document);
   const pool = new RenderPool(opened.threads);
@@ -76,6 +88,7 @@ async function fromScene(path: string, values: Parameters<typeof openScene>[1] &
     noise: document.noise,
     seconds,
     scene: accessTo(scene),
+    neighbours: async () => [],
     close: () => pool.close(),
   };
 }
@@ -97,20 +110,38 @@ function accessTo(scene: OpenScene): SceneAccess {
   };
 }
 
-function fromPicture(path: string, expect: string | undefined): Shown {
+function fromPicture(
+  path: string,
+  { after, before, expect }: { after?: string; before?: string; expect?: string },
+): Shown {
   if (expect !== undefined) throw new UsageError('--expect names an object of a scene: give the scene');
   const picture = readPicture(readInput(path), path);
+  const neighbours = async () =>
+    [before, after].flatMap((other) => (other === undefined ? [] : [besideOf(picture, other)]));
   const text = picture.metadata[PROOF_ATTRIBUTE];
-  if (!text) return fromFrame(picture);
+  if (!text) return { ...fromFrame(picture), neighbours };
   const { settings, use, noise, seconds } = JSON.parse(text);
-  return { picture, expected: null, settings, use, noise, seconds: seconds.render, scene: null };
+  return { picture, expected: null, settings, use, noise, seconds: seconds.render, scene: null, neighbours };
 }
 
+/** The frame before or after. @throws InputError where it is of another size */
+function besideOf({ height, width }: Picture, path: string): Picture {
+  const picture = readPicture(readInput(path), path);
+  if (picture.width !== width || picture.height !== height)
+    throw new InputError(
+      `${path} has ${picture.width} x ${picture.height} pixels, and the picture ${width} x ${height}`,
+    );
+  return asOwn(picture);
+}
+
+/** With the layers of another renderer by our names for them. */
+const asOwn = (source: Picture) =>
+  source.metadata[PROOF_ATTRIBUTE] ? source : applyRoles(source, proposeRoles(source, {}));
+
 /** A frame of another renderer: what its layers are is told by their names. */
-function fromFrame(source: Picture): Shown {
-  const picture = applyRoles(source, proposeRoles(source, {}));
+function fromFrame(source: Picture): Omit<Shown, 'neighbours'> {
   return {
-    picture,
+    picture: asOwn(source),
     expected: null,
     settings: FINAL_DEFAULTS,
     use: 'final',

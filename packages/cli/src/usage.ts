@@ -36,6 +36,7 @@ Each command has --help. Exit code 1: bad input; 2: wrong usage.`,
   PICTURE                  a proof, or a frame of another renderer: its noise is then estimated from its pixels
   --region x,y,w,h         the part of the frame to explain (all of it)
   --expect OBJECT          name or id of the object whose shadow should be there (shadow)
+  --before, --after FILE   the frames before and after a PICTURE: what they show as well is no firefly (fireflies)
   --noise-limit N          greatest noise allowed, L* (that of the scene's settings, or 1)
   --size, --camera, --set, --settings, --use, --seed, --threads: as for render, where a scene is given
   --json                   print the diagnosis as one JSON object: causes, evidence, and remedies as patches (RFC 6902)`,

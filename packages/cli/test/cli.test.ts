@@ -152,6 +152,8 @@ describe('command line', () => {
       [2, /no command "paint"/, ['paint']],
       [1, /the scene has no object "flagpole"/, ['diagnose', 'shadow', ...scene, '--expect', 'flagpole']],
       [2, /--expect names an object of a scene/, ['diagnose', 'shadow', 'p.exr', '--expect', 'jar']],
+      [2, /name frames beside a picture/, ['diagnose', 'fireflies', ...scene, '--before', 'p.exr']],
+      [1, /frame\.exr has 64 x 48 pixels, and the picture 64 x 36/, ['diagnose', 'fireflies', 'look.exr', '--after', 'frame.exr']], // prettier-ignore
       [2, /no diagnosis "weather"/, ['diagnose', 'weather', 'p.exr']],
       [2, /--size takes/, ['render', 'LH-010.glb', '--out', 'x.exr', '--size', 'big']],
       [2, /expected 1 argument/, ['inspect']],

@@ -41,6 +41,7 @@ export function contextOf(
       compiled: async () => proof.compiled,
       render: async ({ extras, patch, region }) => renderShot(patchShot(document, patch), blobs, extras, region),
     },
+    neighbours: async () => [],
     report: () => {},
     signal: new AbortController().signal,
     pause: async () => {},

@@ -86,6 +86,8 @@ export interface DiagnosisContext {
   /** What rendering the picture took, in seconds on the clock. */
   seconds: number;
   scene: SceneAccess | null;
+  /** The frames just before and after the picture, of the same size, where it is one of a sequence. */
+  neighbours: () => Promise<Picture[]>;
   /** @param share of the work that is done, 0..1 @param stage what is being done */
   report: (share: number, stage: string) => void;
   /** Whoever waits for something throws the signal's reason when it is aborted. */

@@ -2,6 +2,7 @@
 // that count. Beside them stand highlights that belong there: stars, thin lines, texels, an edge and noise.
 import { expect } from 'chai';
 import { findFireflies } from '@dusting/core/diagnose';
+import { shownBeside } from '../../src/diagnose/fireflies/shownBeside.ts';
 import { hashPair, hashUnit } from '@dusting/core/math';
 import type { Channel, Picture } from '@dusting/core/image';
 
@@ -19,13 +20,14 @@ function sceneAt(x: number, y: number): { object: number; low: number; high: num
   return { object, low, high: low, covered: 0 };
 }
 
-function pictureWith(density: number, noise: number): { picture: Picture; truth: Set<number> } {
+/** @param frameNumber of a sequence: the scene moves by a pixel to the right from each to the next, and samples are others */
+function pictureWith(density: number, noise: number, frameNumber = 0): { picture: Picture; truth: Set<number> } {
   const plane = () => new Float32Array(SIDE * SIDE);
   const [beauty, spread, brightest, index, samples, object] = [plane(), plane(), plane(), plane(), plane(), plane()];
   const truth = new Set<number>();
   for (let i = 0; i < SIDE * SIDE; i++) {
-    const random = (k: number) => hashUnit(hashPair(i, k + 1));
-    const { covered, high, low, object: id } = sceneAt(i % SIDE, Math.floor(i / SIDE));
+    const random = (k: number) => hashUnit(hashPair(i + SIDE * SIDE * frameNumber, k + 1));
+    const { covered, high, low, object: id } = sceneAt((i % SIDE) - frameNumber, Math.floor(i / SIDE));
     const bad = random(900) < density ? Math.floor(SAMPLES * random(901)) : -1;
     if (bad >= 0) truth.add(i);
     let [sum, squares] = [0, 0];
@@ -89,5 +91,17 @@ describe('fireflies are found', () => {
     for (const { data } of channels) data[40 * SIDE + 300] = 9;
     const [first] = findFireflies(alone, { x: 290, y: 30, width: 30, height: 20 });
     expect(first).to.include({ x: 300, y: 40, carriers: null, sample: null });
+  });
+
+  it('a picture alone keeps single stars; beside the frames before and after, nineteen in twenty are fireflies', () => {
+    const bare = (of: ReturnType<typeof pictureWith>) => ({ ...of.picture, channels: of.picture.channels.filter(({ name }) => 'RGB'.includes(name)) }); // prettier-ignore
+    const [before, now, after] = [1, 2, 3].map((n) => pictureWith(1 / 500, 0.1, n));
+    const found = findFireflies(bare(now), frame);
+    const stay = new Set(shownBeside(found, [before, after].map(bare)));
+    const left = found.filter((of) => !stay.has(of));
+    const right = (of: typeof found) => of.filter(({ x, y }) => now.truth.has(y * SIDE + x)).length;
+    expect(right(found) / found.length).to.be.below(0.75);
+    expect(right(left) / left.length).to.be.at.least(0.95);
+    expect(right(left) / right(found)).to.be.at.least(0.95);
   });
 });

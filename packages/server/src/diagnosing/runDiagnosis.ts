@@ -17,7 +17,7 @@ import { SceneLoader } from '../node/sceneLoader.ts';
 import type { OpenPictures } from '../pictures/openPictures.ts';
 import { loadBlob } from '../store/blobStore.ts';
 import { dropRenders, finishDiagnosis, getDiagnosis, reportDiagnosis } from '../store/diagnosisStore.ts';
-import { addProof, getPicture, getProof, progressOf, type Proof } from '../store/proofStore.ts';
+import { addProof, besideOf, getPicture, getProof, progressOf, type Proof } from '../store/proofStore.ts';
 import { getRevision } from '../store/shotStore.ts';
 
 /** Milliseconds between looks at a render that is waited for. */
@@ -38,8 +38,12 @@ export async function runDiagnosis(db: Database, pictures: OpenPictures, id: num
   const { settings, use } = proof;
   const isFrame = source.mapping !== null;
   const scene = isFrame || module.requires.scene === 'unused' ? null : await accessTo(db, pictures, proof, id, report, signal); // prettier-ignore
+  const neighbours = async () => {
+    const beside = await besideOf(db, proof);
+    return Promise.all(beside.map((blob) => pictures.get({ ...source, blob }, { layers: layersOf(module) })));
+  };
   try {
-    const context = { picture, region: key.region, expected: key.expected, settings, use, noise: key.noise, seconds: proof.seconds ?? 0, scene, report, signal, pause }; // prettier-ignore
+    const context = { picture, region: key.region, expected: key.expected, settings, use, noise: key.noise, seconds: proof.seconds ?? 0, scene, neighbours, report, signal, pause }; // prettier-ignore
     await finishDiagnosis(db, id, await explain(module, context));
   } finally {
     await dropRenders(db, id);

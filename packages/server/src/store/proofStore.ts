@@ -75,6 +75,22 @@ export async function getPicture(db: Database, id: number): Promise<{ proof: Pro
   return { proof: upToDate(row.proof), source: { blob: row.proof.blob, mapping: row.mapping } };
 }
 
+/** Pictures of the frames just before and after one of a sequence, of the same size. */
+export async function besideOf(
+  db: Database,
+  { frame, region, shot }: Pick<Proof, 'frame' | 'region' | 'shot'>,
+): Promise<string[]> {
+  if (frame === null) return [];
+  const rows = await db
+    .select({ blob: proofs.blob, frame: proofs.frame, region: proofs.region })
+    .from(proofs)
+    .where(and(eq(proofs.shot, shot), inArray(proofs.frame, [frame - 1, frame + 1])))
+    .orderBy(asc(proofs.frame), desc(proofs.id));
+  const alike = rows.filter((row) => row.blob !== null && JSON.stringify(row.region) === JSON.stringify(region));
+  // of a frame that was brought in again, the newest
+  return alike.filter((row, i) => row.frame !== alike[i - 1]?.frame).map(({ blob }) => blob!);
+}
+
 /** Settings are stored as they were; those that came later stand at their defaults. */
 function upToDate(proof: Proof): Proof {
   return { ...proof, settings: completeSettings(proof.settings) };

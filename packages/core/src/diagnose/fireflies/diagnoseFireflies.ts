@@ -17,6 +17,7 @@ import { curesOf } from './cures.ts';
 import { guiltyPath } from './guiltyPath.ts';
 import { leftWithMore } from './moreSamples.ts';
 import { meanOf } from './regionMean.ts';
+import { shownBeside } from './shownBeside.ts';
 import { words } from './words.ts';
 
 /** So many fireflies are replayed, the brightest first. */
@@ -39,7 +40,11 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
   const measures = saysSamples(picture);
   const compiled = scene && measures ? await scene.compiled() : null;
   const tracer = compiled && new PathTracer(compiled, settings);
-  const candidates = findFireflies(picture, region);
+  const standing = findFireflies(picture, region);
+  // what other samples say of a pixel is more than what other frames do
+  const neighbours = tracer ? [] : await context.neighbours();
+  const lasting = new Set(shownBeside(standing, neighbours));
+  const candidates = standing.filter((of) => !lasting.has(of));
   report(0.1, words.lookAgain);
   const fireflies = tracer
     ? [...(await confirmFireflies(tracer, candidates.slice(0, CONFIRMED), context)), ...candidates.slice(CONFIRMED)]
@@ -78,7 +83,8 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
       evidence.push(...cures.evidence);
     }
   }
-  if (!measures) sentences.push(words.uncertain);
+  if (!measures)
+    sentences.push(neighbours.length > 0 ? words.beside(neighbours.length, lasting.size) : words.uncertain);
   if (tracer && candidates.length > CONFIRMED) sentences.push(words.confirmed(CONFIRMED));
   if (bad > 0) sentences.push(words.notNumbers(bad));
   if (!scene) sentences.push(words.noScene);

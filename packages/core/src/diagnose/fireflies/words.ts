@@ -34,6 +34,8 @@ export const words = {
     return `${start} ${way(first)} onto ${first.story.onto}${other}.`;
   },
   uncertain: 'Estimated from pixels: the file carries no sample statistics, so small highlights may be among them.',
+  beside: (frames: number, lasting: number) =>
+    `Estimated from pixels, and from ${frames > 1 ? 'the frames before and after' : 'the frame next to it'}: ${lasting === 0 ? 'nothing that stands out here stands out there' : `${lasting} more ${lasting === 1 ? 'pixel stands' : 'pixels stand'} out there as well, and ${lasting === 1 ? 'is a highlight' : 'are highlights'}`}.`,
   noScene: 'The picture alone does not say which paths made them: diagnose the scene itself to see the cause and the cures.', // prettier-ignore
   foreign: 'The brightest samples could not be replayed: the picture was rendered from another version of the scene.',
   notNumbers: (count: number) => `${count} pixels are not a number and cannot be judged.`,

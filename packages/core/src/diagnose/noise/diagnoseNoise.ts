@@ -26,7 +26,10 @@ const MOST_PIXEL_SAMPLES = 65536;
 const MOST_SPLITS = 1024;
 
 /** What of the context is read: the scene is not. */
-export type NoiseInput = Omit<DiagnosisContext, 'expected' | 'pause' | 'report' | 'scene' | 'signal'>;
+export type NoiseInput = Omit<
+  DiagnosisContext,
+  'expected' | 'neighbours' | 'pause' | 'neighbours' | 'report' | 'scene' | 'signal'
+>;
 
 /** @throws InputError where the picture carries no statistics, or the region lies outside it */
 export function diagnoseNoise(input: NoiseInput): Diagnosis {
