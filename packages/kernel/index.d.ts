@@ -29,6 +29,11 @@ export interface Kernel {
     ox: number, oy: number, oz: number, dx: number, dy: number, dz: number,
     tMin: number, tMax: number, mask: number, time: number,
   ): number; // prettier-ignore
+  /** One step of the edge-avoiding filter: assembly/filter.ts. */
+  filterStep(
+    base: number, from: number, to: number, plane: number, pitch: number, first: number, width: number, height: number,
+    apart: number, errors: number, perSlope: number, doublings: number, guides: number,
+  ): void; // prettier-ignore
   /** Number of hits between, at most 32 of which stand at `scratch` in no order. */
   allHits(
     scratch: number,

@@ -1,2 +1,3 @@
 export { buildTriangles, buildBoxes } from './build';
 export { allHits, anyHit, closestHit } from './trace';
+export { filterStep } from './filter';

@@ -7,6 +7,7 @@
 // hardly counts at its own place. What has light without an error, as an emitter that the camera sees, stays
 // as it is to the bit; a pixel that no sample has lit is as unsure as its neighbours are bright.
 import { luminance } from '../color/index.ts';
+import { FilterPlanes, PLANES } from './filterPlanes.ts';
 
 export const DENOISE_DEFAULTS = {
   /** The filter reaches 2^steps - 1 pixels. */
@@ -43,129 +44,73 @@ const FAINT = 0.05;
 const SURE = 3;
 /** What is divided by is no darker. It must not jump where an albedo passes this: colours of neighbours would mix at two scales. */
 const BLACK = 0.05;
-/** Weights of the kernel by distance: a triangle, a third of the work of the B3 spline of 5 x 5. */
-const KERNEL = [1 / 2, 1 / 4];
-/** Of each of the 8 neighbours: // 0 across, 1 down, 2 distance, 3 weight */
-const NEIGHBOURS = Float64Array.from(
-  [-1, 0, 1].flatMap(
-    (dy) =>
-    [-1, 0, 1].flatMap((dx) => (dx === 0 && dy === 0 ? [] : [dx, dy, Math.hypot(dx, dy), KERNEL[Math.abs(dx)] * KERNEL[Math.abs(dy)]])), // prettier-ignore
-  ),
-);
 
-/** @returns RGB, linear */
+/**
+ * @param useKernel whether the kernel does the steps, where it runs
+ * @returns RGB, linear
+ */
 export function denoise(
   { albedo, depth, error: measured, height, normal, rgb, seen, spread, width }: NoisyPicture,
   options: DenoiseOptions = DENOISE_DEFAULTS,
+  useKernel?: boolean,
 ): [Float32Array, Float32Array, Float32Array] {
   const error = doubted(measured, rgb, width, height);
-  const divided = albedo?.map((plane) => plane.map((a) => Math.max(a, BLACK)));
-  const squared = (of: Float32Array) => of.map((e, i) => (e / (divided ? luminance(divided[0][i], divided[1][i], divided[2][i]) : 1)) ** 2); // prettier-ignore
-  const slopes = depth && slopesOf(depth, width, height);
-  const empty = () => new Float32Array(error.length);
-  const lit = rgb.map((plane, k) => plane.map((v, i) => (v - (seen ? seen[k][i] : 0)) / (divided ? divided[k][i] : 1)));
   // few samples may be dark, and alike, by chance: then the pooled error is the better one
-  const unsure = spread ? doubted(spread, rgb, width, height).map((e, i) => Math.max(e, error[i])) : error;
-  let from: Planes = [...lit, squared(unsure)];
-  let to: Planes = [empty(), empty(), empty(), empty()];
-  const light = empty();
-  const guide = empty();
-  const known = squared(error);
-  const floor = (FAINT * meanOf(from)) ** 2;
-  for (let step = 0; step < options.steps; step++) {
-    for (let i = 0; i < light.length; i++) light[i] = luminance(from[0][i], from[1][i], from[2][i]);
-    if (step === 0) settle(light, from[3], width, height);
+  const unsure = spread ? doubted(spread, rgb, width, height) : error;
+  const planes = new FilterPlanes(width, height, 2 ** Math.max(0, options.steps - 1), useKernel);
+  const [lr, lg, lb, variance] = [0, 1, 2, 3].map((k) => planes.plane(PLANES.even + k));
+  const [known, varied] = [new Float32Array(error.length), new Float32Array(error.length)];
+  const [ar, ag, ab] = albedo ?? [];
+  const [sr, sg, sb] = seen ?? [];
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0, p = planes.at(0, y); x < width; x++, p++, i++) {
+      const r = ar ? Math.max(ar[i], BLACK) : 1;
+      const g = ag ? Math.max(ag[i], BLACK) : 1;
+      const b = ab ? Math.max(ab[i], BLACK) : 1;
+      lr[p] = (rgb[0][i] - (sr ? sr[i] : 0)) / r;
+      lg[p] = (rgb[1][i] - (sg ? sg[i] : 0)) / g;
+      lb[p] = (rgb[2][i] - (sb ? sb[i] : 0)) / b;
+      const by = 1 / luminance(r, g, b);
+      known[i] = (error[i] * by) ** 2;
+      variance[p] = varied[i] = (Math.max(unsure[i], error[i]) * by) ** 2;
+    }
+  planes.fill(PLANES.error, error);
+  if (depth) planes.fill(PLANES.depth, depth);
+  if (depth) planes.fill(PLANES.slope, slopesOf(depth, width, height));
+  normal?.forEach((plane, k) => planes.fill(PLANES.normal + k, plane));
+  const [light, guide] = [new Float32Array(error.length), new Float32Array(error.length)];
+  const step = { errors: options.errors, depth: options.depth, doublings: Math.round(Math.log2(options.sharpness)), hasDepth: !!depth, hasNormal: !!normal }; // prettier-ignore
+  let from: number = PLANES.even;
+  let floor = 0;
+  for (let k = 0; k < options.steps; k++) {
+    const [r, g, b, now] = [0, 1, 2, 3].map((c) => planes.plane(from + c));
+    for (let y = 0, i = 0; y < height; y++)
+      for (let x = 0, p = planes.at(0, y); x < width; x++, p++, i++) {
+        light[i] = luminance(r[p], g[p], b[p]);
+        guide[i] = k === 0 ? known[i] : now[p];
+      }
+    if (k === 0) {
+      floor = (FAINT * (light.reduce((sum, v) => sum + v, 0) / light.length)) ** 2;
+      settle(light, varied, width, height);
+    }
     // relative variances are blurred: beside a lamp the absolute ones of its edge would swallow it
-    const of = step === 0 ? known : from[3];
-    for (let i = 0; i < guide.length; i++) guide[i] = Math.min(1, of[i] / (light[i] * light[i] + floor));
+    for (let i = 0; i < guide.length; i++) guide[i] = Math.min(1, guide[i] / (light[i] * light[i] + floor));
     blur(guide, width, height);
     for (let i = 0; i < guide.length; i++) guide[i] *= light[i] * light[i] + floor;
-    const guides = { light, guide, error, depth, slopes, normal };
-    filterOnce(from, to, guides, { ...options, apart: 2 ** step, height, width });
-    [from, to] = [to, from];
+    planes.fill(PLANES.light, light);
+    planes.fill(PLANES.guide, guide);
+    planes.step(from, 2 ** k, step);
+    from = from === PLANES.even ? PLANES.odd : PLANES.even;
   }
-  const out = rgb.map((plane, k) =>
-    from[k].map((v, i) => (error[i] === 0 ? plane[i] : v * (divided ? divided[k][i] : 1) + (seen ? seen[k][i] : 0))),
-  );
-  return out as [Float32Array, Float32Array, Float32Array];
-}
-
-/** // 0..2 RGB over albedo, 3 variance of its luminance */
-type Planes = Float32Array[];
-
-interface Guides {
-  light: Float32Array;
-  /** Variance of the pixels about. */
-  guide: Float32Array;
-  error: Float32Array;
-  depth?: Float32Array;
-  slopes?: Float32Array;
-  normal?: NoisyPicture['normal'];
-}
-
-const NONE = new Float32Array(0);
-
-/** One step: each pixel from 9, `apart` pixels from each other. By itself, so that the engine keeps it compiled. */
-function filterOnce(
-  [r, g, b, variance]: Planes,
-  [nr, ng, nb, nv]: Planes,
-  { depth = NONE, error, guide, light, normal, slopes = NONE }: Guides,
-  { apart, depth: perSlope, errors, height, sharpness, width }: DenoiseOptions & { apart: number; height: number; width: number }, // prettier-ignore
-): void {
-  const [nx, ny, nz] = normal ?? [NONE, NONE, NONE];
-  const hasDepth = depth.length > 0;
-  const hasNormal = nx.length > 0;
-  const doublings = Math.round(Math.log2(sharpness));
-  for (let y = 0, p = 0; y < height; y++)
-    for (let x = 0; x < width; x++, p++) {
-      if (error[p] === 0) {
-        nr[p] = r[p];
-        ng[p] = g[p];
-        nb[p] = b[p];
-        nv[p] = 0;
-        continue;
-      }
-      const here = guide[p] + 1e-30;
-      const lit = light[p];
-      const perError = 1 / (errors * Math.sqrt(here) + 1e-12);
-      const slope = hasDepth ? perSlope * slopes[p] * apart : 0;
-      const flat = hasDepth ? 1e-4 * depth[p] + 1e-9 : 0;
-      const perStep = 1 / (slope + flat);
-      const perCorner = 1 / (slope * Math.SQRT2 + flat);
-      let sum = KERNEL[0] * KERNEL[0] * (here / (here + variance[p]) + 1e-6);
-      let sr = sum * r[p];
-      let sg = sum * g[p];
-      let sb = sum * b[p];
-      let sv = sum * sum * variance[p];
-      for (let n = 0; n < NEIGHBOURS.length; n += 4) {
-        const qx = x + NEIGHBOURS[n] * apart;
-        const qy = y + NEIGHBOURS[n + 1] * apart;
-        if (qx < 0 || qy < 0 || qx >= width || qy >= height) continue;
-        const q = qy * width + qx;
-        // without an error of its own it is another thing, as a lamp is before its wall
-        if (error[q] === 0) continue;
-        let weight = NEIGHBOURS[n + 3] * here;
-        if (hasNormal) {
-          let alike = nx[p] * nx[q] + ny[p] * ny[q] + nz[p] * nz[q];
-          if (alike < 0.5) continue;
-          for (let k = 0; k < doublings; k++) alike *= alike;
-          weight *= alike;
-        }
-        let distance = Math.abs(lit - light[q]) * perError;
-        if (hasDepth) distance += Math.abs(depth[p] - depth[q]) * (NEIGHBOURS[n + 2] === 1 ? perStep : perCorner);
-        // 1 / (1 + d + d^2 / 2 + d^3 / 6) follows exp(-d) closely enough; divisions are what takes the time
-        weight /= (here + variance[q]) * (1 + distance * (1 + distance * (0.5 + distance / 6)));
-        sum += weight;
-        sr += weight * r[q];
-        sg += weight * g[q];
-        sb += weight * b[q];
-        sv += weight * weight * variance[q];
-      }
-      nr[p] = sr / sum;
-      ng[p] = sg / sum;
-      nb[p] = sb / sum;
-      nv[p] = sv / (sum * sum);
-    }
+  return rgb.map((plane, k) => {
+    const filtered = planes.plane(from + k);
+    const out = plane.slice();
+    for (let y = 0, i = 0; y < height; y++)
+      for (let x = 0, p = planes.at(0, y); x < width; x++, p++, i++)
+        if (error[i] !== 0)
+          out[i] = filtered[p] * (albedo ? Math.max(albedo[k][i], BLACK) : 1) + (seen ? seen[k][i] : 0);
+    return out;
+  }) as [Float32Array, Float32Array, Float32Array];
 }
 
 /** Errors, where a pixel that no sample has lit by chance is as unsure as those about it are bright. */
@@ -186,26 +131,42 @@ function doubted(error: Float32Array, rgb: NoisyPicture['rgb'], width: number, h
   });
 }
 
-function meanOf([r, g, b]: Planes): number {
-  let sum = 0;
-  for (let i = 0; i < r.length; i++) sum += luminance(r[i], g[i], b[i]);
-  return sum / r.length;
-}
-
 /** Luminance that pixels are compared by at first: the median of 3 x 3, where the pixel itself cannot be surer of another. */
 function settle(light: Float32Array, variance: Float32Array, width: number, height: number): void {
   const own = light.slice();
   const nine = new Float64Array(9);
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) {
-      for (let n = 0; n < 9; n++) {
-        const qx = Math.min(width - 1, Math.max(0, x + (n % 3) - 1));
-        const qy = Math.min(height - 1, Math.max(0, y + Math.floor(n / 3) - 1));
-        nine[n] = own[qy * width + qx];
-      }
-      nine.sort();
-      if (Math.abs(own[i] - nine[4]) <= SURE * Math.sqrt(variance[i])) light[i] = nine[4];
+      const above = y > 0 ? i - width : i;
+      const below = y < height - 1 ? i + width : i;
+      const left = x > 0 ? 1 : 0;
+      const right = x < width - 1 ? 1 : 0;
+      nine[0] = own[above - left];
+      nine[1] = own[above];
+      nine[2] = own[above + right];
+      nine[3] = own[i - left];
+      nine[4] = own[i];
+      nine[5] = own[i + right];
+      nine[6] = own[below - left];
+      nine[7] = own[below];
+      nine[8] = own[below + right];
+      const median = middleOfNine(nine);
+      if (Math.abs(own[i] - median) <= SURE * Math.sqrt(variance[i])) light[i] = median;
     }
+}
+
+/** Pairs that are put in order, one after the other, until the middle of nine stands in its place (J. Smith 1996; from memory). */
+const EXCHANGES = Uint8Array.of(1, 2, 4, 5, 7, 8, 0, 1, 3, 4, 6, 7, 1, 2, 4, 5, 7, 8, 0, 3, 5, 8, 4, 7, 3, 6, 1, 4, 2, 5, 4, 7, 4, 2, 6, 4, 4, 2); // prettier-ignore
+
+function middleOfNine(v: Float64Array): number {
+  for (let k = 0; k < EXCHANGES.length; k += 2) {
+    const a = v[EXCHANGES[k]];
+    const b = v[EXCHANGES[k + 1]];
+    if (a <= b) continue;
+    v[EXCHANGES[k]] = b;
+    v[EXCHANGES[k + 1]] = a;
+  }
+  return v[4];
 }
 
 /** (1 2 1) / 4 across and down, edges repeated, in place. */

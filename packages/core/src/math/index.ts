@@ -7,5 +7,6 @@ export { quantile, searchRunningSum } from './statistics.ts';
 export * from './matrix3.ts';
 export * from './placement.ts';
 export { tailIndex } from './tailIndex.ts';
+export { kernelRuns, startKernel } from './kernelModule.ts';
 export { inverse } from './inverse.ts';
 export { studentT90 } from './studentT.ts';

@@ -4,4 +4,3 @@ export * from './rayScene.ts';
 export * from './triangleMesh.ts';
 export * from './rayQuery.ts';
 export { meshBox } from './instanceBox.ts';
-export { kernelRuns } from './kernelModule.ts';

@@ -1,5 +1,5 @@
 import type { Kernel } from '@dusting/kernel';
-import { startKernel } from './kernelModule.ts';
+import { startKernel } from '../math/index.ts';
 import { HITS, KERNEL_THREADS, SCRATCH } from './kernelScene.ts';
 import { MOST_HITS, type Hit, type RayQuery } from './rayQuery.ts';
 

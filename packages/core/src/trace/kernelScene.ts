@@ -2,7 +2,7 @@
 import type { Kernel } from '@dusting/kernel';
 import { invertAffine, isIdentity } from '../math/index.ts';
 import { Arena } from './arena.ts';
-import { startKernel } from './kernelModule.ts';
+import { startKernel } from '../math/index.ts';
 import { ALL_RAYS } from './rayQuery.ts';
 import type { MeshInstance, TriangleMesh } from './triangleMesh.ts';
 

@@ -4,7 +4,7 @@ import type { MakeBuffer } from './arena.ts';
 import { instanceBox, meshBox } from './instanceBox.ts';
 import { KernelRayQuery } from './kernelRayQuery.ts';
 import { buildKernelScene, moveKernelInstances } from './kernelScene.ts';
-import { kernelRuns } from './kernelModule.ts';
+import { kernelRuns } from '../math/index.ts';
 import { PlainRayQuery } from './plainRayQuery.ts';
 import { buildPlainScene, mountPlainScene, movePlainInstances } from './plainScene.ts';
 import type { RayQuery } from './rayQuery.ts';

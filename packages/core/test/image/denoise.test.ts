@@ -1,7 +1,7 @@
 // The look without noise on pictures whose truth is known. Noise is drawn, so that its size is exact.
 import { expect } from 'chai';
-import { denoise, type NoisyPicture } from '@dusting/core/image';
-import { hashPair, hashUnit } from '@dusting/core/math';
+import { denoise, DENOISE_DEFAULTS, type NoisyPicture } from '@dusting/core/image';
+import { hashPair, hashUnit, kernelRuns } from '@dusting/core/math';
 
 const [width, height] = [64, 48];
 const pixels = width * height;
@@ -83,5 +83,19 @@ describe('look without noise', () => {
     expect(found[lamp]).to.equal(12);
     expect(found[firefly]).to.be.closeTo(0.4, 0.1);
     for (const i of [lamp - 1, lamp + width, firefly - 1, firefly + width, firefly + 2 * width]) expect(found[i]).to.be.closeTo(0.4, 0.02); // prettier-ignore
+  });
+
+  it('is the same by the kernel and in the plain form, to the rounding of single precision', () => {
+    // as wide as four pixels do not fill, with an emitter, depths and normals
+    const [wide, high] = [61, 23];
+    const of = (value: (x: number, y: number) => number) => Float32Array.from({ length: wide * high }, (_, i) => value(i % wide, Math.floor(i / wide))); // prettier-ignore
+    const grain = [1, 2, 3].map((k) => of((x, y) => Math.max(0, 0.3 + 0.1 * Math.sin(x / 5) + 0.05 * gauss(k * 4096 + y * wide + x)))); // prettier-ignore
+    const error = of((x, y) => (Math.hypot(x - 30, y - 10) < 4 ? 0 : 0.05));
+    const picture: NoisyPicture = { width: wide, height: high, rgb: grain as unknown as NoisyPicture['rgb'], error, spread: error, depth: of((x) => (x < 40 ? 2 + x / 50 : 5)), normal: [of((x) => (x < 20 ? 1 : 0)), of((x) => (x < 20 ? 0 : 1)), of(() => 0)] }; // prettier-ignore
+    const [kernel, plain] = [true, false].map((useKernel) => denoise(picture, DENOISE_DEFAULTS, useKernel));
+    let apart = 0;
+    kernel.forEach((channel, k) => channel.forEach((v, i) => (apart = Math.max(apart, Math.abs(v - plain[k][i])))));
+    expect(kernelRuns()).to.equal(true);
+    expect(apart).to.be.within(1e-9, 1e-5);
   });
 });

@@ -1,12 +1,11 @@
 // Every answer of both forms is compared with the test of every triangle, one by one, and the forms with each other.
 // Woop, Benthin & Wald 2013, "Watertight Ray/Triangle Intersection": no ray passes between neighbours.
 import { expect } from 'chai';
-import { hashUnit, transformDirection, transformPoint } from '@dusting/core/math';
+import { hashUnit, kernelRuns, transformDirection, transformPoint } from '@dusting/core/math';
 import {
   ALL_RAYS,
   buildRayScene,
   emptyHit,
-  kernelRuns,
   MOST_HITS,
   moveInstances,
   openRayQuery,
