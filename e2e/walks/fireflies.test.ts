@@ -41,7 +41,7 @@ describe('fireflies', function () {
     await page.click(test('explain'));
     await page.locator(test('summary')).waitFor({ timeout: 3 * MINUTES });
     expect(await textOf(page, test('summary'))).to.match(
-      /^\d+ fireflies in this region, one pixel in \d+\. The brightest, at \(\d+, \d+\), is [\d.]+ times as bright as its surroundings\. (\d+ of \d+|Of the \d+ brightest, \d+) come from flame through chimney glass onto (bench top|back wall)[.,]/,
+      /^\d+ fireflies in this region, one pixel in \d+\.\s*The brightest, at \(\d+, \d+\), is [\d.]+ times as bright as its surroundings\.\s*(\d+ of \d+|Of the \d+ brightest, \d+) come from flame through chimney glass onto (bench top|back wall)[.,]/,
     );
     expect(await textOf(page, test('cause-behindGlass'))).to.match(/^A small emitter behind glass, hit by chance \d+ %$/); // prettier-ignore
     // the clamp that takes the light of the flame away is said as well

@@ -112,7 +112,7 @@ describe('firefly diagnosis', () => {
     it('names the flame, the glass and the floor, and nothing else', () => {
       const { causes, summary } = answer.found;
       expect(causes.map(({ id, share }) => [id, share])).to.deep.equal([['behindGlass', 1]]);
-      expect(summary).to.match(/^\d+ fireflies in this region, one pixel in \d+\. .*come from o1 through chimney glass onto o0\./); // prettier-ignore
+      expect(summary).to.match(/^\d+ fireflies in this region, one pixel in \d+\.\n.*\n.*come from o1 through chimney glass onto o0\./); // prettier-ignore
     });
 
     it('replays the path: which step left it to chance, and Heckbert notation from the light to the eye', () => {

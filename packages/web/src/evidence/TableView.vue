@@ -27,6 +27,14 @@ const emit = defineEmits<{ go: [to: Reference] }>();
 </template>
 
 <style scoped>
+/* what a row is about stays readable, and in view beside the columns that are scrolled to */
+th:first-child,
+td:first-child {
+  position: sticky;
+  left: 0;
+  min-width: 8.5em;
+  background: var(--panel);
+}
 /* a value and its unit stay together */
 .number {
   white-space: nowrap;

@@ -13,7 +13,7 @@ const MOST = 8;
 
 export interface Clamped {
   title: string;
-  /** Of the part at least. */
+  /** Of the region at least. */
   picture: Picture;
 }
 
@@ -24,11 +24,11 @@ export type Taken = Map<number, number>;
  * @param fireflies whose pixels do not count: what is taken there is what a clamp is for
  * @returns empty where the picture does not say what clamps took
  */
-export function takenByClamps(picture: Picture, part: Region, fireflies: Firefly[]): Taken {
+export function takenByClamps(picture: Picture, region: Region, fireflies: Firefly[]): Taken {
   const [cut, light, object] = [layerLuminance(picture, 'cut.clamp'), layerLuminance(picture, 'beauty'), findChannel(picture, 'object', 'id')?.data]; // prettier-ignore
   if (!cut || !light || !object) return new Map();
-  const [lost, kept, numbers] = [cut, light, object].map((plane) => cropPlane(picture, plane, part));
-  const marked = new Set(fireflies.map(({ x, y }) => (y - part.y) * part.width + x - part.x));
+  const [lost, kept, numbers] = [cut, light, object].map((plane) => cropPlane(picture, plane, region));
+  const marked = new Set(fireflies.map(({ x, y }) => (y - region.y) * region.width + x - region.x));
   const sums = new Map<number, { lost: number; all: number }>();
   lost.forEach((v, i) => {
     if (marked.has(i) || numbers[i] === 0) return;
@@ -75,17 +75,17 @@ export function clampTable(
   };
 }
 
-/** The part as it is, and what each of some clamps takes from it. */
-export function clampPictures(picture: Picture, part: Region, clamped: Clamped[]): Evidence {
-  const own = cropPicture(picture, part)!;
+/** The region as it is, and what each of some clamps takes from it. */
+export function clampPictures(picture: Picture, region: Region, clamped: Clamped[]): Evidence {
+  const own = cropPicture(picture, region)!;
   return {
     type: 'pictures',
     id: 'clampTakes',
     title: words.clampTakes,
-    source: words.clampTakesSource(part.width, part.height),
+    source: words.clampTakesSource(region.width, region.height),
     pictures: [
-      { label: words.asItIs, ...packPicture(own, part) },
-      ...clamped.map((one) => ({ label: one.title, ...packPicture(cutAlone(one.picture), part) })),
+      { label: words.asItIs, ...packPicture(own, region) },
+      ...clamped.map((one) => ({ label: one.title, ...packPicture(cutAlone(one.picture), region) })),
     ],
   };
 }

@@ -1,6 +1,7 @@
 // What would help against fireflies, tried on the busiest part of the region, and what each cure costs there.
 import { canDenoise, SPLIT_KINDS } from '../../render/index.ts';
 import type { Region } from '../../image/index.ts';
+import type { Patch } from '../../scene/index.ts';
 import type { DiagnosisContext, SceneAccess } from '../contract.ts';
 import type { Evidence } from '../evidence.ts';
 import { effectOf, type Remedy } from '../remedy.ts';
@@ -10,13 +11,14 @@ import type { Explained } from './clusters.ts';
 import { cureTable } from './cureTable.ts';
 import { cureWishes } from './cureWishes.ts';
 import { findFireflies, type Firefly } from './findFireflies.ts';
+import { DIAGNOSED_LAYERS } from './fireflyDefaults.ts';
 import { clampCurves } from './fireflyEvidence.ts';
 import { clampRemedy, moreSamplesRemedy, targetOf } from './fireflyRemedies.ts';
 import { meanOf } from './regionMean.ts';
 import { effectsOf, rehearse, stageOf, type Rehearsed, type Stage } from './rehearse.ts';
 import { words } from './words.ts';
 
-/** Camera samples of the render without clamps. */
+/** Camera samples of a render of the whole region. */
 const OPENED = 120_000;
 
 export interface Cures {
@@ -66,7 +68,8 @@ async function triedCures(
     rehearsed.push(await rehearse(context, scene, stage, wish));
   }
   if (stage.before.noise > 0 && stage.before.rays > 0) evidence.push(cureTable(stage, rehearsed, settings, seconds));
-  const taken = await whatClampsTake(context, scene, stage, rehearsed.slice(wishes.length), candidates);
+  report(0.85, words.clampTakes);
+  const taken = await whatClampsTake(context, scene, region, clamps, candidates);
   report(0.9, words.rehearse(words.otherSeed));
   const boil = await whereItBoils(context, scene, stage);
   return {
@@ -76,26 +79,36 @@ async function triedCures(
   };
 }
 
-/** Of the clamps that are set, and of those that were tried. */
+/** Of the clamps that are set, and of those that are offered. */
 async function whatClampsTake(
-  { picture, settings }: DiagnosisContext,
-  { compiled, document }: SceneAccess,
-  { part }: Stage,
-  tried: Rehearsed[],
+  context: DiagnosisContext,
+  scene: SceneAccess,
+  region: Region,
+  offered: Remedy[],
   candidates: Firefly[],
 ): Promise<Omit<Cures, 'remedies'>> {
+  const { picture, settings } = context;
   const isClamped = settings.clamp.direct > 0 || settings.clamp.indirect > 0;
-  if (!isClamped && tried.length === 0) return { sentences: [], evidence: [] };
-  const { objectIds } = await compiled();
-  const now = takenByClamps(picture, part, candidates);
-  const clamped = tried.map((one) => ({ title: one.title, taken: takenByClamps(one.picture, part, findFireflies(one.picture, part)) })); // prettier-ignore
-  const shown = [...(isClamped ? [{ title: words.takenNow, picture }] : []), ...tried.map((one) => ({ title: words.takenBy(one.title), picture: one.picture }))]; // prettier-ignore
+  if (!isClamped && offered.length === 0) return { sentences: [], evidence: [] };
+  const { document } = scene;
+  const { objectIds } = await scene.compiled();
+  const now = takenByClamps(picture, region, candidates);
+  const clamped = [];
+  for (const { patch, title } of offered) {
+    const render = { title: words.rehearse(title), region, patch: [...patch, ...fewSamples(context, region)], extras: [], layers: DIAGNOSED_LAYERS }; // prettier-ignore
+    const { picture: then } = await scene.render(render);
+    clamped.push({ title, picture: then, taken: takenByClamps(then, region, findFireflies(then, region)) });
+  }
+  const shown = [...(isClamped ? [{ title: words.takenNow, picture }] : []), ...clamped.map((one) => ({ title: words.takenBy(one.title), picture: one.picture }))]; // prettier-ignore
   const [already, then] = [now, clamped[0]?.taken].map((of) => of && mostTaken(of, objectIds, document));
   const sentences = [
     ...(isClamped && already ? [words.clampEats(already.name, already.share)] : []),
-    ...(then && then.share > 2 * (already?.share ?? 0) ? [words.clampWouldEat(clamped[0].title, then.name, then.share)] : []), // prettier-ignore
+    ...(then ? [words.clampWouldEat(clamped[0].title, then.name, then.share)] : []),
   ];
-  return { sentences, evidence: [clampTable(now, clamped, objectIds, document), clampPictures(picture, part, shown)] };
+  return {
+    sentences,
+    evidence: [clampTable(now, clamped, objectIds, document), clampPictures(picture, region, shown)],
+  };
 }
 
 /** The part once more with other points. */
@@ -112,10 +125,16 @@ async function whereItBoils(
 }
 
 /** The region without clamps, and with an account of its light by brightness. */
-function renderOpen({ settings, use }: DiagnosisContext, scene: SceneAccess, region: Region) {
+function renderOpen(context: DiagnosisContext, scene: SceneAccess, region: Region) {
+  const set = (path: string) => ({ op: 'replace' as const, path: `/${context.use}/${path}`, value: 0 });
+  const patch = [set('clamp/direct'), set('clamp/indirect'), ...fewSamples(context, region)];
+  return scene.render({ title: words.openTitle, region, patch, extras: ['brightness'], layers: /^beauty$/ });
+}
+
+/** Few samples over the whole region, the same for every pixel. */
+function fewSamples({ settings, use }: DiagnosisContext, region: Region): Patch {
   const splits = Math.max(...SPLIT_KINDS.map((kind) => settings[`${kind}Samples`]));
   const pixelSamples = Math.max(2, Math.min(settings.pixelSamples, Math.ceil(OPENED / (region.width * region.height * splits)))); // prettier-ignore
   const set = (path: string, value: number) => ({ op: 'replace' as const, path: `/${use}/${path}`, value });
-  const patch = [set('clamp/direct', 0), set('clamp/indirect', 0), set('pixelSamples', pixelSamples), set('adaptive/limit', 0)]; // prettier-ignore
-  return scene.render({ title: words.openTitle, region, patch, extras: ['brightness'], layers: /^beauty$/ });
+  return [set('pixelSamples', pixelSamples), set('adaptive/limit', 0)];
 }

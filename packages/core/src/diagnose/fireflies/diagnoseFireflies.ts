@@ -88,7 +88,7 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
   if (tracer && candidates.length > CONFIRMED) sentences.push(words.confirmed(CONFIRMED));
   if (bad > 0) sentences.push(words.notNumbers(bad));
   if (!scene) sentences.push(words.noScene);
-  return { kind: 'fireflies', region, summary: sentences.join(' '), causes, evidence, remedies, measured };
+  return { kind: 'fireflies', region, summary: sentences.join('\n'), causes, evidence, remedies, measured };
 }
 
 async function explainEach(

@@ -1,7 +1,8 @@
 // All wording of the firefly diagnosis.
-import { finePercent, formatEstimate, plainNumber, type Estimate } from '../units.ts';
+import { finePercent, formatEstimate, inL, plainNumber, type Estimate } from '../units.ts';
 import type { FireflyCause, FireflyStory } from './fireflyCauses.ts';
 
+const short = (v: number) => String(Number(v.toPrecision(3)));
 const list = (names: string[]) => [...new Set(names)].join(' and ');
 const times = (v: number) => `${v < 10 ? v.toFixed(1) : Math.round(v)} times`;
 
@@ -96,7 +97,7 @@ export const words = {
   raiseSamples: (from: number, to: number) => `Raise pixel samples from ${from} to ${to}`,
   samplesSide: 'Each firefly gets fainter, and new ones come: see the tail index.',
   setClamp: (kind: string, from: number, to: number) =>
-    from > 0 ? `Lower the ${kind} clamp from ${plainNumber(from)} to ${plainNumber(to)}` : `Set the ${kind} clamp to ${plainNumber(to)}`, // prettier-ignore
+    from > 0 ? `Lower the ${kind} clamp from ${short(from)} to ${short(to)}` : `Set the ${kind} clamp to ${short(to)}`, // prettier-ignore
   clampSide: (lost: number) =>
     `Takes ${finePercent(lost)} of the light that clamps can reach, real highlights included, and makes the picture darker than it should be.`,
   clearShadows: 'Let shadow rays pass through glass, tinted by it',
@@ -117,9 +118,9 @@ export const words = {
     `measured on ${width} x ${height} pixels, each with other samples; time by the rays; noise in the present time and samples for the present noise by the square root of the samples`,
   curesColumns: ['cure', 'fireflies', 'noise', 'mean luminance', 'highlights', 'frame time', 'noise in the present time', 'samples for equal noise', 'time for equal noise'], // prettier-ignore
   clampObjects: 'Light that clamps take, by what the camera sees; pixels of fireflies left out',
-  clampObjectsSource: 'measured: light taken in the part that cures are tried on, over all of its light',
+  clampObjectsSource: 'measured: light that clamps take of the pixels of an object, over all of its light',
   seenObject: 'object',
-  clampTakes: 'What clamps take from the busiest part of the region',
+  clampTakes: 'What clamps take from the region',
   clampTakesSource: (width: number, height: number) => `rendered: ${width} x ${height} pixels, and the light that is missing in each`, // prettier-ignore
   takenNow: 'taken by the present clamps',
   takenBy: (title: string) => `taken: ${title.charAt(0).toLowerCase()}${title.slice(1)}`,
@@ -132,8 +133,8 @@ export const words = {
   boilSource: (width: number, height: number) => `measured: the look without noise of ${width} x ${height} pixels with two seeds, and how far it differs`, // prettier-ignore
   boils: (share: number, limit: number) =>
     share < 0.001
-      ? `Denoised, its busiest part differs by less than ${plainNumber(limit)} L* from one seed to the next.`
-      : `Denoised, ${finePercent(share)} of its busiest part still differ by more than ${plainNumber(limit)} L* from one seed to the next.`,
+      ? `Denoised, its busiest part differs by less than ${inL(limit)} from one seed to the next.`
+      : `Denoised, ${finePercent(share)} of its busiest part still differ by more than ${inL(limit)} from one seed to the next.`,
   noHighlights: 'none here',
   asItIs: 'As it is',
   floor: (value: number) => `Set the roughness floor after the first bounce to ${value}`,
