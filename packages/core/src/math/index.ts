@@ -8,5 +8,6 @@ export * from './matrix3.ts';
 export * from './placement.ts';
 export { tailIndex } from './tailIndex.ts';
 export { kernelRuns, startKernel } from './kernelModule.ts';
+export { layOutRow, writeRow, type RowLayout } from './rowLayout.ts';
 export { inverse } from './inverse.ts';
 export { studentT90 } from './studentT.ts';

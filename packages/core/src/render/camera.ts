@@ -1,46 +1,44 @@
-import { normalize, samplePolygon, transformDirection } from '../math/index.ts';
+import { layOutRow, normalize, samplePolygon, transformDirection, writeRow } from '../math/index.ts';
 import type { Camera, RenderSettings } from '../scene/index.ts';
 import type { Path } from './path.ts';
 
 /** Places of the numbers of a camera: position and axes in the world, then lengths in metres. */
-export const CAMERA = {
-  position: 0,
+export const CAMERA = layOutRow({
+  position: 3,
   right: 3,
-  up: 6,
-  forward: 9,
-  halfWidth: 12, // of the picture, at distance 1, or in metres where it is orthographic
-  halfHeight: 13,
-  orthographic: 14, // 1 or 0
-  near: 15, // along the axis
-  far: 16,
-  pixel: 17, // width of a pixel, at distance 1, or in metres
-  aperture: 18, // radius of the lens; 0: everything is sharp
-  focus: 19, // along the axis
-  blades: 20, // 0: a round lens
-  size: 21,
-} as const;
+  up: 3,
+  forward: 3,
+  halfWidth: 1, // of the picture, at distance 1, or in metres where it is orthographic
+  halfHeight: 1,
+  orthographic: 1, // 1 or 0
+  near: 1, // along the axis
+  far: 1,
+  pixel: 1, // width of a pixel, at distance 1, or in metres
+  aperture: 1, // radius of the lens; 0: everything is sharp
+  focus: 1, // along the axis
+  blades: 1, // 0: a round lens
+});
 
-export function cameraNumbers(camera: Camera, settings: RenderSettings): number[] {
+/** @param out CAMERA.stride numbers */
+export function fillCamera(out: Float64Array, camera: Camera, settings: RenderSettings): void {
   const { transform: m } = camera;
   const halfHeight =
     camera.kind === 'orthographic' ? camera.height / 2 : Math.tan((camera.verticalAngle * Math.PI) / 360);
-  return [
-    m[3],
-    m[7],
-    m[11],
-    ...normalize(transformDirection(m, [1, 0, 0])),
-    ...normalize(transformDirection(m, [0, 1, 0])),
-    ...normalize(transformDirection(m, [0, 0, -1])),
-    (halfHeight * settings.width) / settings.height,
+  writeRow(out, 0, CAMERA, {
+    position: [m[3], m[7], m[11]],
+    right: normalize(transformDirection(m, [1, 0, 0])),
+    up: normalize(transformDirection(m, [0, 1, 0])),
+    forward: normalize(transformDirection(m, [0, 0, -1])),
+    halfWidth: (halfHeight * settings.width) / settings.height,
     halfHeight,
-    camera.kind === 'orthographic' ? 1 : 0,
-    camera.near,
-    camera.far || Infinity,
-    (2 * halfHeight) / settings.height,
-    camera.apertureRadius,
-    camera.focusDistance,
-    camera.apertureBlades,
-  ];
+    orthographic: camera.kind === 'orthographic' ? 1 : 0,
+    near: camera.near,
+    far: camera.far || Infinity,
+    pixel: (2 * halfHeight) / settings.height,
+    aperture: camera.apertureRadius,
+    focus: camera.focusDistance,
+    blades: camera.apertureBlades,
+  });
 }
 
 /**
@@ -76,8 +74,9 @@ export interface LensRecord {
 export function lensRecord(camera: Camera, settings: RenderSettings): LensRecord | null {
   const { apertureRadius, focusDistance, kind } = camera;
   if (apertureRadius === 0) return null;
-  const pixel = cameraNumbers(camera, settings)[CAMERA.pixel];
-  return { apertureRadius, focusDistance, orthographic: kind === 'orthographic', pixel };
+  const numbers = new Float64Array(CAMERA.stride);
+  fillCamera(numbers, camera, settings);
+  return { apertureRadius, focusDistance, orthographic: kind === 'orthographic', pixel: numbers[CAMERA.pixel] };
 }
 
 const onLens = new Float64Array(2);

@@ -24,7 +24,7 @@ import {
 } from '../shade/index.ts';
 import { buildRayScene, moveInstances, plainBuffer, type MakeBuffer, type RayScene } from '../trace/index.ts';
 import type { BlobReader } from './blobReader.ts';
-import { CAMERA, cameraNumbers } from './camera.ts';
+import { CAMERA, fillCamera } from './camera.ts';
 import {
   asksRays,
   compileObjects,
@@ -168,8 +168,8 @@ function compile(
   );
   const treeLights = Int32Array.from(local.length > FEW_LIGHTS ? local : []);
   const bounds = [...placed.emitting.map(emitterBounds), ...[...treeLights].map((i) => lightBounds(lights.values, i))];
-  const camera = new Float64Array(makeBuffer(CAMERA.size * 8));
-  camera.set(cameraNumbers(document.cameras[document.camera], settings));
+  const camera = new Float64Array(makeBuffer(CAMERA.stride * 8));
+  fillCamera(camera, document.cameras[document.camera], settings);
   let rays = shaped ? previous.scene.rays : null;
   const moved = rays !== null && (!same(previous!.source.document.objects, document.objects) || !samePassage(previous!.source, source)); // prettier-ignore
   if (!rays || (moved && previous!.renders)) rays = buildRayScene(meshesOf(geometry), placed.instances, makeBuffer);

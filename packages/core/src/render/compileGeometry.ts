@@ -1,26 +1,30 @@
 import type { MeshData } from '../formats/index.ts';
-import { invertAffine, isIdentity, transformPoint } from '../math/index.ts';
+import { invertAffine, isIdentity, layOutRow, transformPoint, writeRow } from '../math/index.ts';
 import type { RenderSettings, SceneObject, ShotDocument } from '../scene/index.ts';
 import { isUnseen, SURFACE, type EmitterTriangle, type SurfaceTable } from '../shade/index.ts';
 import { ALL_RAYS, meshBox, RAY_KINDS, type MakeBuffer, type MeshInstance, type TriangleMesh } from '../trace/index.ts';
 
-/**
- * Places of the numbers of a mesh: first vertex, vertices, first index, indices, whether it has normals, first UV, UV sets,
- * keys of its motion (1: it keeps its shape), whose vertices follow each other.
- */
-export const MESH = {
-  vertex: 0,
+/** Places of the numbers of a mesh. */
+export const MESH = layOutRow({
+  vertex: 1, // the first
   vertices: 1,
-  index: 2,
-  indices: 3,
-  normals: 4,
-  uvs: 5,
-  uvSets: 6,
-  keys: 7,
-  stride: 8,
-} as const;
-/** Places of the numbers of an object. `still`: its transform is the identity. */
-export const OBJECT = { mesh: 0, surface: 1, emitter: 2, still: 3, flags: 4, firstKey: 5, keys: 6, stride: 8 } as const;
+  index: 1, // the first
+  indices: 1,
+  normals: 1, // 1: it has some
+  uvs: 1, // the first
+  uvSets: 1,
+  keys: 1, // of its motion, whose vertices follow each other; 1: it keeps its shape
+});
+/** Places of the numbers of an object. */
+export const OBJECT = layOutRow({
+  mesh: 1,
+  surface: 1,
+  emitter: 1, // its first among the emissive triangles, or -1
+  still: 1, // 1: its transform is the identity
+  flags: 1,
+  firstKey: 1,
+  keys: 1,
+});
 /** Flags of an object: rays have to ask whether its surface is there for them. */
 export const ASKS = 1;
 export const SINGLE_SIDED = 2;
@@ -104,10 +108,7 @@ export function layOutGeometry(shapeKeys: string[], meshes: MeshData[], makeBuff
   meshes.forEach((mesh, m) => {
     const vertices = mesh.positions.length / 3;
     const sets = [mesh.uvs, mesh.laterUvs ?? null].filter((set) => set !== null);
-    table.set(
-      [vertex, vertices, index, mesh.indices.length, mesh.normals ? 1 : 0, uv, sets.length, keysOf(mesh)],
-      m * MESH.stride,
-    );
+    writeRow(table, m * MESH.stride, MESH, { vertex, vertices, index, indices: mesh.indices.length, normals: mesh.normals ? 1 : 0, uvs: uv, uvSets: sets.length, keys: keysOf(mesh) }); // prettier-ignore
     const { centre, reach } = placeOf(mesh);
     centres.set(centre, m * 3);
     reaches[m] = reach;
@@ -219,10 +220,7 @@ export function compileObjects(
     const emits = !mapped && rigid && radiance.some((r) => r > 0);
     const still = keys[i].length === 0 && isIdentity(transform) ? 1 : 0;
     const flags = (asks[i] ? ASKS : 0) | (doubleSided ? 0 : SINGLE_SIDED) | (receivesShadows ? 0 : NO_SHADOWS_ON_IT) | (facesTurned ? FACES_TURNED : 0); // prettier-ignore
-    table.set(
-      [mesh, surfaceIndex, emits ? emitting.length : -1, still, flags, firstKey, keys[i].length],
-      i * OBJECT.stride,
-    );
+    writeRow(table, i * OBJECT.stride, OBJECT, { mesh, surface: surfaceIndex, emitter: emits ? emitting.length : -1, still, flags, firstKey, keys: keys[i].length }); // prettier-ignore
     firstKey += keys[i].length;
     triangles += meshes[mesh].indices.length / 3;
     objectTransforms.set(transform, i * 12);

@@ -1,6 +1,7 @@
 // What is kept of each pixel: sums over camera samples, doubles while a chunk is rendered, single precision in transit.
 // FILM names the first slot of each part.
 import type { Region } from '../image/index.ts';
+import { layOutRow } from '../math/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { emptyPathTallies, mergePathTallies, type PathTallies } from './pathTallies.ts';
 
@@ -88,16 +89,7 @@ export const OUTLIER_GROUP = 4;
 export const earlySamples = (pixelSamples: number) => (pixelSamples < 8 ? 0 : Math.max(4, pixelSamples >> 2));
 
 /** First slot of each part of a pixel, and their number. */
-export const FILM = layOut();
-
-function layOut(): Record<keyof typeof PARTS | 'componentStride' | 'stride', number> {
-  let next = 0;
-  const slots = Object.entries(PARTS).map(([part, size]) => {
-    next += size;
-    return [part, next - size];
-  });
-  return { ...Object.fromEntries(slots), componentStride: COMPONENT_STRIDE, stride: next };
-}
+export const FILM = { ...layOutRow(PARTS), componentStride: COMPONENT_STRIDE };
 
 /** Slots that are added up, from and to; the others are merged by what they mean. */
 const SUMS = [

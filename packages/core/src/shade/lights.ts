@@ -1,6 +1,6 @@
 // Lights with a closed form: how they stand in a table, are chosen points of, and met.
 import { luminance } from '../color/index.ts';
-import { normalize, transformDirection } from '../math/index.ts';
+import { layOutRow, normalize, transformDirection } from '../math/index.ts';
 import type { LightBounds } from './lightTree.ts';
 import type { Direction, Ray } from './ray.ts';
 import type { Light } from '../scene/index.ts';
@@ -10,11 +10,10 @@ import type { Light } from '../scene/index.ts';
  * of a parallel sun: irradiance. The axis is the way that it shines, edges are half as long as the light. Inner cosine of
  * a sun: that of half its angle. Density: of a sun, 1 / its solid angle, 0 if parallel. Reach and the range of its shadows in metres.
  */
-export const LIGHT = {
-  stride: 32, kind: 0, position: 1, radiance: 4, axis: 7, edgeX: 10, edgeY: 13, area: 16, radius: 17, innerCosine: 18,
-  outerCosine: 19, density: 20, shadowColor: 21, castsShadows: 24, reach: 25, mostEvents: 26, group: 27, seen: 28,
-  shadowFrom: 29, shadowTo: 30,
-} as const; // prettier-ignore
+export const LIGHT = layOutRow({
+  kind: 1, position: 3, radiance: 3, axis: 3, edgeX: 3, edgeY: 3, area: 1, radius: 1, innerCosine: 1, outerCosine: 1,
+  density: 1, shadowColor: 3, castsShadows: 1, reach: 1, mostEvents: 1, group: 1, seen: 1, shadowFrom: 1, shadowTo: 1,
+}); // prettier-ignore
 export const POINT = 0;
 export const SPOT = 1;
 export const SUN = 2;
@@ -61,9 +60,14 @@ export function fillLight(table: Float64Array, index: number, light: Light, grou
   table[at + LIGHT.radius] = light.radius ?? 0.05;
   table[at + LIGHT.innerCosine] = Math.cos(((light.innerCone ?? 0) * Math.PI) / 180);
   table[at + LIGHT.outerCosine] = Math.cos(((light.outerCone ?? 45) * Math.PI) / 180);
-  table.set([...light.shadowColor, light.castsShadows ? 1 : 0], at + LIGHT.shadowColor);
-  table.set([light.reach || Infinity, light.bounces, group, light.seenByCamera ? 1 : 0], at + LIGHT.reach);
-  table.set([light.shadowFrom, light.shadowTo || Infinity], at + LIGHT.shadowFrom);
+  table.set(light.shadowColor, at + LIGHT.shadowColor);
+  table[at + LIGHT.castsShadows] = light.castsShadows ? 1 : 0;
+  table[at + LIGHT.reach] = light.reach || Infinity;
+  table[at + LIGHT.mostEvents] = light.bounces;
+  table[at + LIGHT.group] = group;
+  table[at + LIGHT.seen] = light.seenByCamera ? 1 : 0;
+  table[at + LIGHT.shadowFrom] = light.shadowFrom;
+  table[at + LIGHT.shadowTo] = light.shadowTo || Infinity;
   if (light.kind === 'sun') {
     const half = ((light.angle ?? 0) * Math.PI) / 360;
     if (half > 0) {

@@ -1,51 +1,52 @@
-// What shading reads of a surface: SURFACE names the places of its numbers. Maps are numbers of textures, -1 for none.
+// What shading reads of a surface. SURFACE has the place of each field; here stands how many numbers it has. Maps are numbers
+// of textures, -1 for none.
+import { layOutRow, writeRow } from '../math/index.ts';
 import { ALBEDO_STRIDE, reflectionAlbedos } from './albedoTable.ts';
 import type { Surface } from '../scene/index.ts';
 
-export const SURFACE = {
-  baseColor: 0, // RGB, weight included
-  metalness: 3,
-  specularWeight: 4,
-  specularColor: 5, // RGB
-  roughness: 8,
-  ior: 9, // for red, green, blue
-  transmission: 12,
-  extinction: 13, // RGB, 1/m: absorption and scattering inside
-  tint: 16, // RGB
-  emission: 19, // RGB radiance
-  thin: 22,
-  opacity: 23,
-  cutoff: 24, // 0: opacity is a share; above: less than it is a hole, the rest is whole
-  priority: 25,
-  diffuseRoughness: 26,
-  anisotropy: 27,
-  anisotropyAngle: 28, // radians from the tangent
-  coat: 29,
-  coatColor: 30, // RGB
-  coatRoughness: 33,
-  coatIor: 34,
-  normalStrength: 35,
-  baseMap: 36,
-  emissionMap: 37,
-  metalRoughMap: 38,
-  normalMap: 39,
-  opacityMap: 40,
-  transmissionMap: 41,
-  specularMap: 42,
-  specularColorMap: 43,
-  coatMap: 44,
-  coatRoughnessMap: 45,
-  scattering: 46, // RGB, 1/m
-  phase: 49, // mean cosine
-  unseen: 50, // 1: bounds a volume without being there as a surface
-  bumpMap: 51,
-  bumpStrength: 52, // metres
-  mapped: 53, // 1: some parameter depends on the place
-  plain: 54, // 1: its boundary does nothing but refract
-  emissionReach: 55, // metres, Infinity for no limit
-  emissionBounces: 56,
-  stride: 57,
-} as const;
+export const SURFACE = layOutRow({
+  baseColor: 3, // RGB, weight included
+  metalness: 1,
+  specularWeight: 1,
+  specularColor: 3, // RGB
+  roughness: 1,
+  ior: 3, // for red, green, blue
+  transmission: 1,
+  extinction: 3, // RGB, 1/m: absorption and scattering inside
+  tint: 3, // RGB
+  emission: 3, // RGB radiance
+  thin: 1,
+  opacity: 1,
+  cutoff: 1, // 0: opacity is a share; above: less than it is a hole, the rest is whole
+  priority: 1,
+  diffuseRoughness: 1,
+  anisotropy: 1,
+  anisotropyAngle: 1, // radians from the tangent
+  coat: 1,
+  coatColor: 3, // RGB
+  coatRoughness: 1,
+  coatIor: 1,
+  normalStrength: 1,
+  baseMap: 1,
+  emissionMap: 1,
+  metalRoughMap: 1,
+  normalMap: 1,
+  opacityMap: 1,
+  transmissionMap: 1,
+  specularMap: 1,
+  specularColorMap: 1,
+  coatMap: 1,
+  coatRoughnessMap: 1,
+  scattering: 3, // RGB, 1/m
+  phase: 1, // mean cosine
+  unseen: 1, // 1: bounds a volume without being there as a surface
+  bumpMap: 1,
+  bumpStrength: 1, // metres
+  mapped: 1, // 1: some parameter depends on the place
+  plain: 1, // 1: its boundary does nothing but refract
+  emissionReach: 1, // metres, Infinity for no limit
+  emissionBounces: 1,
+});
 
 /** Places of the tables of a surface among its albedos, in units of ALBEDO_STRIDE. */
 export const ALBEDOS = { reflection: 0, coat: 1, count: 2 } as const;
@@ -59,52 +60,49 @@ export interface SurfaceTable {
 
 export function fillSurface(table: SurfaceTable, index: number, s: Surface, mapIndex: (id?: string) => number): void {
   const { extinction, scattering } = volumeOf(s);
-  table.values.set(
-    [
-      ...s.base_color.map((c) => c * s.base_weight),
-      s.base_metalness,
-      s.specular_weight,
-      ...s.specular_color,
-      s.specular_roughness,
-      ...dispersedIor(s.specular_ior, s.transmission_dispersion_abbe_number, s.transmission_dispersion_scale),
-      s.transmission_weight,
-      ...extinction,
-      ...s.transmission_tint,
-      ...s.emission_color.map((c) => c * s.emission_luminance),
-      s.geometry_thin_walled ? 1 : 0,
-      s.geometry_opacity,
-      s.opacity_cutoff,
-      s.medium_priority,
-      s.base_diffuse_roughness,
-      s.specular_roughness_anisotropy,
-      (s.specular_anisotropy_rotation * Math.PI) / 180,
-      s.coat_weight,
-      ...s.coat_color,
-      s.coat_roughness,
-      s.coat_ior,
-      s.normal_strength,
-      mapIndex(s.maps.base_color),
-      mapIndex(s.maps.emission_color),
-      mapIndex(s.maps.metalness_roughness),
-      mapIndex(s.maps.normal),
-      mapIndex(s.maps.opacity),
-      mapIndex(s.maps.transmission),
-      mapIndex(s.maps.specular),
-      mapIndex(s.maps.specular_color),
-      mapIndex(s.maps.coat),
-      mapIndex(s.maps.coat_roughness),
-      ...scattering,
-      s.transmission_scatter_anisotropy,
-      isUnseen(s) ? 1 : 0,
-      mapIndex(s.maps.bump),
-      s.bump_strength,
-      Object.values(s.maps).some((map) => map !== undefined) ? 1 : 0,
-      isPlain(s) ? 1 : 0,
-      s.emission_reach || Infinity,
-      s.emission_bounces,
-    ],
-    index * SURFACE.stride,
-  );
+  writeRow(table.values, index * SURFACE.stride, SURFACE, {
+    baseColor: s.base_color.map((c) => c * s.base_weight),
+    metalness: s.base_metalness,
+    specularWeight: s.specular_weight,
+    specularColor: s.specular_color,
+    roughness: s.specular_roughness,
+    ior: dispersedIor(s.specular_ior, s.transmission_dispersion_abbe_number, s.transmission_dispersion_scale),
+    transmission: s.transmission_weight,
+    extinction,
+    tint: s.transmission_tint,
+    emission: s.emission_color.map((c) => c * s.emission_luminance),
+    thin: s.geometry_thin_walled ? 1 : 0,
+    opacity: s.geometry_opacity,
+    cutoff: s.opacity_cutoff,
+    priority: s.medium_priority,
+    diffuseRoughness: s.base_diffuse_roughness,
+    anisotropy: s.specular_roughness_anisotropy,
+    anisotropyAngle: (s.specular_anisotropy_rotation * Math.PI) / 180,
+    coat: s.coat_weight,
+    coatColor: s.coat_color,
+    coatRoughness: s.coat_roughness,
+    coatIor: s.coat_ior,
+    normalStrength: s.normal_strength,
+    baseMap: mapIndex(s.maps.base_color),
+    emissionMap: mapIndex(s.maps.emission_color),
+    metalRoughMap: mapIndex(s.maps.metalness_roughness),
+    normalMap: mapIndex(s.maps.normal),
+    opacityMap: mapIndex(s.maps.opacity),
+    transmissionMap: mapIndex(s.maps.transmission),
+    specularMap: mapIndex(s.maps.specular),
+    specularColorMap: mapIndex(s.maps.specular_color),
+    coatMap: mapIndex(s.maps.coat),
+    coatRoughnessMap: mapIndex(s.maps.coat_roughness),
+    scattering,
+    phase: s.transmission_scatter_anisotropy,
+    unseen: isUnseen(s) ? 1 : 0,
+    bumpMap: mapIndex(s.maps.bump),
+    bumpStrength: s.bump_strength,
+    mapped: Object.values(s.maps).some((map) => map !== undefined) ? 1 : 0,
+    plain: isPlain(s) ? 1 : 0,
+    emissionReach: s.emission_reach || Infinity,
+    emissionBounces: s.emission_bounces,
+  });
   const at = index * ALBEDOS.count * ALBEDO_STRIDE;
   const put = (place: number, values: Float32Array) => table.albedos.set(values, at + place * ALBEDO_STRIDE);
   put(ALBEDOS.reflection, reflectionAlbedos(s.specular_ior));

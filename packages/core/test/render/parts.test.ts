@@ -1,6 +1,6 @@
 // Harris 1978 and Mitchell & Netravali 1988 for the filters; Schmidt & Budge 2002 and Beer-Lambert for the media; glTF 2.0 for the camera's frame.
 import { expect } from 'chai';
-import { cameraNumbers } from '../../src/render/camera.ts';
+import { CAMERA, fillCamera } from '../../src/render/camera.ts';
 import { MediumStack } from '../../src/render/mediumStack.ts';
 import { makePixelFilter, placeSample } from '../../src/render/pixelFilter.ts';
 import { CAMERA_DEFAULTS, FINAL_DEFAULTS, type RenderSettings } from '@dusting/core/scene';
@@ -8,6 +8,12 @@ import { SURFACE } from '@dusting/core/shade';
 import { checkRenderSize } from '@dusting/core/render';
 import { InputError } from '@dusting/core/formats';
 import { IDENTITY } from '../scenes.ts';
+
+function numbersOf(...of: Parameters<typeof fillCamera> extends [unknown, ...infer R] ? R : never): number[] {
+  const out = new Float64Array(CAMERA.stride);
+  fillCamera(out, ...of);
+  return Array.from(out);
+}
 
 describe('pixel filter', () => {
   const placed = new Float64Array(3);
@@ -126,7 +132,7 @@ describe('media', () => {
 describe('camera and size', () => {
   const camera = { ...CAMERA_DEFAULTS, name: 'c', transform: IDENTITY, height: 3 };
   it('an angle of 90 degrees sees as far up as forward; the width follows the picture', () => {
-    const numbers = cameraNumbers(
+    const numbers = numbersOf(
       { ...camera, kind: 'perspective', verticalAngle: 90 },
       { ...FINAL_DEFAULTS, width: 200, height: 100 },
     );
@@ -135,7 +141,7 @@ describe('camera and size', () => {
     expect(numbers[12]).to.be.closeTo(2, 1e-12);
   });
   it('an orthographic one sees its height in metres', () => {
-    const numbers = cameraNumbers(
+    const numbers = numbersOf(
       { ...camera, kind: 'orthographic', verticalAngle: 1 },
       { ...FINAL_DEFAULTS, width: 100, height: 100 },
     );
