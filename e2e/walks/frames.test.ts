@@ -232,7 +232,7 @@ describe('frames of another renderer', () => {
     await page.locator(`${test('shown')}:has-text("P2")`).waitFor();
   });
 
-  it('of a sequence, fireflies are told from highlights by the frames before and after', async () => {
+  it('of a sequence, fireflies are kept apart from highlights by the frames before and after', async () => {
     const { page } = session;
     await page.click(test('tab-defect'));
     await page.keyboard.press('a');

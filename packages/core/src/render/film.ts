@@ -80,7 +80,7 @@ const PARTS = {
 } as const;
 
 /**
- * Beside them, for each of the groups of samples that outliers are told by (trimOutliers.ts): light RGB but for what the camera
+ * Beside them, for each of the groups of samples that tell outliers (trimOutliers.ts): light RGB but for what the camera
  * sees itself, and samples.
  */
 export const OUTLIER_GROUP = 4;

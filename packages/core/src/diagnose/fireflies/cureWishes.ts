@@ -20,7 +20,7 @@ export const WORTH = 0.05;
 /** A small floor can make more fireflies of a sharp caustic, so a large one is tried as well. */
 const FLOORS = [0.3, 0.6];
 
-/** Groups that outliers are told by, and samples that each should have. No source. */
+/** Groups of samples that tell outliers, and samples that each should have. No source. */
 const GROUPS = [15, 9, 5];
 const LEAST_IN_GROUP = 3;
 
