@@ -54,7 +54,7 @@ export function refuseWhileRunning() {
 
 function listFiles(folder) {
   return readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
-    if (entry.name === 'dist' || entry.name === 'build' || entry.name === 'node_modules') return [];
+    if (['dist', 'dist-test', 'build', 'node_modules'].includes(entry.name)) return [];
     const path = join(folder, entry.name);
     return entry.isDirectory() ? listFiles(path) : [path];
   });
