@@ -3,6 +3,7 @@
 import { expect } from 'chai';
 import { compileScene, FILM, frameOf, renderHere, STRATEGIES, type CompiledScene, type Strategies } from '@dusting/core/render'; // prettier-ignore
 import type { RenderSettings } from '@dusting/core/scene';
+import { OBJECT } from '../../src/render/compileGeometry.ts';
 import { GLASS, GLOW, makeShot, sphere, square } from '../scenes.ts';
 
 const at = (x: number, y: number, z: number) => [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z];
@@ -69,7 +70,7 @@ describe('a thousand small renders', () => {
 
   it('without asking the glowing square, which is met by chance then', () => {
     const objects = scene.objects.slice();
-    objects[3 * 8 + 2] = -1; // OBJECT.emitter of the glowing square
+    objects[3 * OBJECT.stride + OBJECT.emitter] = -1; // of the glowing square
     agree(average(300, { pixelSamples: 16 }, { ...scene, objects, lightTree: null }));
   });
 
