@@ -105,7 +105,7 @@ export const RenderSettings = Type.Object(
       minimum: 0,
       maximum: 31,
       default: 0,
-      unit: 'groups of samples, 0 is off',
+      unit: 'groups, 0 is off',
     }),
     rayDistance: Type.Number({ title: 'Ray distance', minimum: 0, maximum: 1e9, default: 0, unit: 'm, 0 is no limit' }),
     seed: Type.Integer({ title: 'Seed', minimum: 0, maximum: 2 ** 31 - 1, default: 1 }),
