@@ -51,8 +51,7 @@ export async function renderOnThreads(
   const work = async () => {
     while (next < chunks.length) {
       const index = next++;
-      const { film } = await pool.render(key, { scene, settings, extras }, chunks[index].chunk);
-      early.set(index, film);
+      early.set(index, await pool.render(key, { scene, settings, extras }, chunks[index].chunk));
       mergeInTurn();
       onProgress?.(++done / chunks.length);
     }

@@ -28,15 +28,8 @@ export class RenderPool {
     this.idle = this.threads.map((_, i) => i);
   }
 
-  /**
-   * @param key the same key must mean the same work
-   * @returns the film, and what its thread took for it without waiting for its turn
-   */
-  async render(
-    key: string,
-    { extras, scene, settings }: RenderWork,
-    chunk: Chunk,
-  ): Promise<{ film: Film; milliseconds: number }> {
+  /** @param key the same key must mean the same work */
+  async render(key: string, { extras, scene, settings }: RenderWork, chunk: Chunk): Promise<Film> {
     const index = this.idle.pop() ?? (await new Promise<number>((resolve) => this.waiting.push(resolve)));
     const thread = this.threads[index];
     try {
@@ -45,9 +38,7 @@ export class RenderPool {
         thread.loaded.add(key);
         while (thread.loaded.size > 2) thread.loaded.delete(thread.loaded.keys().next().value!);
       }
-      const started = performance.now();
-      const film = await thread.remote.render(key, chunk);
-      return { film, milliseconds: performance.now() - started };
+      return await thread.remote.render(key, chunk);
     } finally {
       const next = this.waiting.shift();
       if (next) next(index);

@@ -18,7 +18,7 @@ describe('render pool', () => {
       const many = await Promise.all(
         [0, 8, 16, 24, 32, 40, 48].map((x, i) => pool.render(`scene-${i % 3}`, work, chunk(x))),
       );
-      many.forEach(({ film }, i) => expect(film.region.x).to.equal(i * 8));
+      many.forEach((film, i) => expect(film.region.x).to.equal(i * 8));
       const broken = { ...chunk(0), region: { x: 0, y: 0, width: -1, height: 4 } };
       const fault = await pool.render('scene-0', work, broken).then(
         () => null,
@@ -29,7 +29,7 @@ describe('render pool', () => {
         pool.render('scene-0', work, chunk(8)),
         pool.render('scene-1', work, chunk(0)),
       ]);
-      expect(again.film.data[0]).to.equal(many[1].film.data[0]);
+      expect(again.data[0]).to.equal(many[1].data[0]);
     } finally {
       await pool.close();
     }

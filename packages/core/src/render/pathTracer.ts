@@ -162,6 +162,8 @@ export class PathTracer {
     this.replaying = recorder;
     this.startPixel(px, py, 0);
     this.traceSample(px, py, sample, new Float64Array(filmStride(this.settings)), 0);
+    // what was booked must not stand in the record of the next sample
+    this.record.store(sample);
     this.replaying = null;
     this.path.onLight = null;
     return recorder.vertices;

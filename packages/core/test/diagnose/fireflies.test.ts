@@ -1,11 +1,14 @@
 // Small scenes in which one cause of fireflies alone is at work, so that the answer is known by construction. The clamp, more
 // samples and glass that lets shadow rays through are carried out, and held against what was predicted of them.
 import { expect } from 'chai';
-import { DIAGNOSES, effectOf, evidenceText, explain, measureEffects, type DiagnosisContext, type Measure } from '@dusting/core/diagnose'; // prettier-ignore
+import { DIAGNOSES, effectOf, findFireflies, evidenceText, explain, measureEffects, type DiagnosisContext, type Measure } from '@dusting/core/diagnose'; // prettier-ignore
 import type { Picture } from '@dusting/core/image';
-import { frameOf } from '@dusting/core/render';
+import { frameOf, layerLuminance, PathTracer } from '@dusting/core/render';
 import { patchShot } from '@dusting/core/scene';
 import { boilOf } from '../../src/diagnose/fireflies/boil.ts';
+import { brightSamples } from '../../src/diagnose/fireflies/brightSamples.ts';
+import { leftWith } from '../../src/diagnose/fireflies/clampCurve.ts';
+import { guiltyPath } from '../../src/diagnose/fireflies/guiltyPath.ts';
 import { mostTaken, takenByClamps } from '../../src/diagnose/fireflies/clampTakes.ts';
 import type { Firefly } from '../../src/diagnose/fireflies/findFireflies.ts';
 import { contextOf, renderShot } from '../diagnosisBench.ts';
@@ -215,6 +218,26 @@ describe('firefly diagnosis', () => {
     expect(takenByClamps(picture, frameOf(document.final), all).size).to.equal(0);
     const other = makeShot({ ...scene, settings: { ...settings, clamp: { direct: 0, indirect: 6 } } });
     expect(takenByClamps(renderShot(other.document, other.blobs).picture, frameOf(document.final), []).get(1)).to.equal(0); // prettier-ignore
+  });
+
+  it('the curve of clamps counts what a render with them and the same samples leaves', () => {
+    const { blobs, document } = makeShot(flame);
+    const { compiled, picture, settings: now } = renderShot(document, blobs);
+    const tracer = new PathTracer(compiled, now);
+    const guilty = findFireflies(picture, frameOf(now)).flatMap((firefly) => {
+      const path = guiltyPath(tracer, firefly, now.clamp);
+      const samples = brightSamples(tracer, firefly, now.clamp);
+      expect(samples.length).to.be.above(0);
+      return path ? [{ firefly, path: { ...path, samples } }] : [];
+    });
+    expect(guilty.length).to.be.above(80);
+    for (const indirect of [10, 2, 0.5, 0.2]) {
+      const clamp = { direct: 0, indirect };
+      const other = renderShot({ ...document, final: { ...document.final, clamp } }, blobs).picture;
+      const light = layerLuminance(other, 'beauty')!;
+      const left = guilty.filter(({ firefly: { limit, x, y } }) => light[y * now.width + x] > limit).length;
+      expect(leftWith(guilty, now.clamp, clamp), `clamp ${indirect}`).to.be.closeTo(left, 1);
+    }
   });
 
   it('where a denoiser boils: 18 % grey is L* 49.5, and a tenth lighter 51.6 (CIE 15)', () => {

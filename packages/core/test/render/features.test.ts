@@ -212,4 +212,17 @@ describe('replay', () => {
     expect(second.position[2]).to.be.closeTo(0.5, 1e-4);
     expect(tracer.replay(3, 4, 0)).to.deep.equal(tracer.replay(3, 4, 0));
   });
+
+  it('leaves no trace in what is rendered after it', () => {
+    const { compiled, settings } = compileTest({ objects: [{ mesh: square(40), surface: MATT }], environment: { color: [1, 1, 1] } }); // prettier-ignore
+    const [fresh, used] = [0, 1].map(() => new PathTracer(compiled, settings));
+    used.replay(3, 4, 0);
+    const [wanted, found] = [fresh, used].map((tracer) => {
+      const data = new Float64Array(FILM.stride);
+      tracer.renderPixel(3, 4, 5, 1, data, 0, () => 0);
+      return data;
+    });
+    expect(found).to.deep.equal(wanted);
+    expect(wanted[FILM.beauty]).to.be.above(0);
+  });
 });
