@@ -1,9 +1,10 @@
 // What would help against fireflies, tried on the busiest part of the region, and what each cure costs there.
 import { canDenoise, SPLIT_KINDS } from '../../render/index.ts';
-import type { Region } from '../../image/index.ts';
+import { findChannel, type Region } from '../../image/index.ts';
 import type { Patch } from '../../scene/index.ts';
 import type { DiagnosisContext, SceneAccess } from '../contract.ts';
 import type { Evidence } from '../evidence.ts';
+import { setTo } from '../limits/setTo.ts';
 import { effectOf, type Remedy } from '../remedy.ts';
 import { boilOf } from './boil.ts';
 import { clampPictures, clampTable, mostTaken, takenByClamps } from './clampTakes.ts';
@@ -64,11 +65,11 @@ async function triedCures(
   const stage = stageOf(context, candidates);
   const rehearsed: Rehearsed[] = [];
   for (const wish of [...wishes, ...clamps]) {
-    report(0.4 + (0.5 * rehearsed.length) / (wishes.length + clamps.length), words.rehearse(wish.title));
+    report(0.4 + (0.4 * rehearsed.length) / (wishes.length + clamps.length), words.rehearse(wish.title));
     rehearsed.push(await rehearse(context, scene, stage, wish));
   }
   if (stage.before.noise > 0 && stage.before.rays > 0) evidence.push(cureTable(stage, rehearsed, settings, seconds));
-  report(0.85, words.clampTakes);
+  report(0.8, words.clampTakes);
   const taken = await whatClampsTake(context, scene, region, clamps, candidates);
   report(0.9, words.rehearse(words.otherSeed));
   const boil = await whereItBoils(context, scene, stage);
@@ -89,7 +90,7 @@ async function whatClampsTake(
 ): Promise<Omit<Cures, 'remedies'>> {
   const { picture, settings } = context;
   const isClamped = settings.clamp.direct > 0 || settings.clamp.indirect > 0;
-  if (!isClamped && offered.length === 0) return { sentences: [], evidence: [] };
+  if ((!isClamped && offered.length === 0) || !findChannel(picture, 'cut.clamp', 'R')) return { sentences: [], evidence: [] }; // prettier-ignore
   const { document } = scene;
   const { objectIds } = await scene.compiled();
   const now = takenByClamps(picture, region, candidates);
@@ -126,8 +127,8 @@ async function whereItBoils(
 
 /** The region without clamps, and with an account of its light by brightness. */
 function renderOpen(context: DiagnosisContext, scene: SceneAccess, region: Region) {
-  const set = (path: string) => ({ op: 'replace' as const, path: `/${context.use}/${path}`, value: 0 });
-  const patch = [set('clamp/direct'), set('clamp/indirect'), ...fewSamples(context, region)];
+  const { use } = context;
+  const patch = [setTo(use, 'clamp/direct', 0), setTo(use, 'clamp/indirect', 0), ...fewSamples(context, region)];
   return scene.render({ title: words.openTitle, region, patch, extras: ['brightness'], layers: /^beauty$/ });
 }
 
@@ -135,6 +136,5 @@ function renderOpen(context: DiagnosisContext, scene: SceneAccess, region: Regio
 function fewSamples({ settings, use }: DiagnosisContext, region: Region): Patch {
   const splits = Math.max(...SPLIT_KINDS.map((kind) => settings[`${kind}Samples`]));
   const pixelSamples = Math.max(2, Math.min(settings.pixelSamples, Math.ceil(OPENED / (region.width * region.height * splits)))); // prettier-ignore
-  const set = (path: string, value: number) => ({ op: 'replace' as const, path: `/${use}/${path}`, value });
-  return [set('pixelSamples', pixelSamples), set('adaptive/limit', 0)];
+  return [setTo(use, 'pixelSamples', pixelSamples), setTo(use, 'adaptive/limit', 0)];
 }

@@ -1,6 +1,6 @@
 // What made a firefly, by its path.
 import { luminance } from '../../color/index.ts';
-import type { CompiledScene, PathVertex } from '../../render/index.ts';
+import type { PathVertex } from '../../render/index.ts';
 import type { ShotDocument } from '../../scene/index.ts';
 import type { Reference } from '../reference.ts';
 import { isByChance, untilLight, type GuiltyPath } from './guiltyPath.ts';
@@ -94,16 +94,3 @@ export function storyOf({ light, vertices }: GuiltyPath, document: ShotDocument,
 }
 
 const objectOf = (id: string, { objects }: ShotDocument): Reference => ({ type: 'object', id, name: objects[id]?.name ?? id }); // prettier-ignore
-
-/** Mean luminance of an environment over all directions; 0 where there is none. */
-export function skyMean({ environment }: CompiledScene): number {
-  if (!environment) return 0;
-  const { height, texels, width } = environment;
-  let [sum, weights] = [0, 0];
-  for (let y = 0; y < height; y++) {
-    const weight = Math.sin((Math.PI * (y + 0.5)) / height);
-    weights += weight * width;
-    for (let i = 4 * y * width; i < 4 * (y + 1) * width; i += 4) sum += weight * luminance(texels[i], texels[i + 1], texels[i + 2]); // prettier-ignore
-  }
-  return sum / weights;
-}
