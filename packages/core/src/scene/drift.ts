@@ -23,13 +23,14 @@ export function drift({ final, preview }: Pick<ShotDocument, 'preview' | 'final'
     .sort((a, b) => ORDER.indexOf(a.effect) - ORDER.indexOf(b.effect));
 }
 
-/** Of these, the lines by which the final shows less light than the preview: a limit that is lower, a clamp that is tighter. */
+/** Of these, the lines by which the final shows less light than the preview: a limit that is lower, a clamp that is tighter, outliers that are left out. */
 export const finalLoses = (lines: DriftLine[]): DriftLine[] =>
   lines.filter(({ path, ...line }) => {
     const [preview, final] = [Number(line.preview), Number(line.final)];
     if (path.startsWith('depth/')) return final < preview;
     // 0 is off
     if (path.startsWith('clamp/') || path === 'rayDistance') return final > 0 && (preview === 0 || final < preview);
+    if (path === 'outlierGroups') return final > 0 && preview === 0;
     return path === 'clearShadows' && line.final === 'off';
   });
 

@@ -14,6 +14,7 @@ describe('drift', () => {
 
   it('says by which the final shows less: lower limits, tighter clamps, shadows that close; 0 is off', () => {
     const lost = (change: object) => finalLoses(drift(changed(change))).map(({ path }) => path);
+    expect(lost({ outlierGroups: 9 })).to.deep.equal(['outlierGroups']);
     expect(lost({ depth: { ...FINAL_DEFAULTS.depth, total: 8, diffuse: 6 } })).to.deep.equal(['depth/total']);
     expect(lost({ clamp: { direct: 4, indirect: 0 } })).to.deep.equal(['clamp/direct']);
     const tight = changed({ clamp: { direct: 0, indirect: 10 } });
