@@ -30,9 +30,6 @@ const HEARTBEAT = 2000;
 /** Between tries to store something on a full disk. */
 const FULL_WAIT = 5000;
 
-/** Chunks that are taken beyond those that the threads are at: a thread does not wait for the database between two of them. */
-const AHEAD = 1;
-
 /** Takes chunks from the queue and renders them, one on each thread, until it is stopped. */
 export class RenderNode {
   private readonly pool: RenderPool;
@@ -52,7 +49,7 @@ export class RenderNode {
   async run(): Promise<void> {
     await this.patiently(() => reportAlive(this.db, this.id, this.pool.size));
     await this.patiently(() => releaseClaims(this.db, this.id));
-    await Promise.all([this.heartbeat(), ...Array.from({ length: this.pool.size + AHEAD }, () => this.work())]);
+    await Promise.all([this.heartbeat(), ...Array.from({ length: this.pool.size }, () => this.work())]);
   }
 
   /** There may be something to do. */
@@ -125,7 +122,9 @@ export class RenderNode {
         await startProof(this.db, proof.id);
         const chunk = await loadChunk(this.db, claim);
         if (!chunk) return; // cancelled meanwhile
-        const { film, milliseconds } = await this.pool.render(loaded.key, loaded, chunk);
+        const started = performance.now();
+        const film = await this.pool.render(loaded.key, loaded, chunk);
+        const milliseconds = performance.now() - started;
         const picture = new Float32Array(film.region.width * film.region.height * 3);
         for (let i = 0; i < picture.length / 3; i++)
           for (let k = 0; k < 3; k++) picture[i * 3 + k] = film.data[i * film.stride + FILM.beauty + k];
