@@ -5,6 +5,7 @@ import {
   COMPONENTS,
   emptyFilm,
   FILM,
+  filmStride,
   frameOf,
   mergeFilm,
   PathTracer,
@@ -133,9 +134,11 @@ describe('film', () => {
     expect(real / claimed).to.be.within(0.05, 1.15);
   });
 
-  it('parts outside of a film are refused', () => {
+  it('parts outside of a film, and of another layout, are refused', () => {
     const tracer = new PathTracer(compiled, settings);
     const part = renderChunk(tracer, { region: { x: 30, y: 0, width: 20, height: 2 }, sampleStart: 0, sampleCount: 1 });
-    expect(() => mergeFilm(emptyFilm(frameOf(settings)), part)).to.throw(RangeError);
+    expect(() => mergeFilm(emptyFilm(frameOf(settings)), part)).to.throw(RangeError, 'outside');
+    const wider = emptyFilm(frameOf(settings), filmStride({ outlierGroups: 5 }));
+    expect(() => mergeFilm(wider, part)).to.throw(RangeError, 'other numbers');
   });
 });

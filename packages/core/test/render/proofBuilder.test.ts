@@ -1,7 +1,7 @@
 // A proof is the same however its bands arrive, and a file the same whether it is written in one piece or in many.
 import { expect } from 'chai';
 import { readExr, streamExr, unpackPicture, writeExr } from '@dusting/core/formats';
-import { findChannel } from '@dusting/core/image';
+import { findChannel, splitChannelName } from '@dusting/core/image';
 import {
   bandsOf,
   filmStatistics,
@@ -22,8 +22,8 @@ const { compiled, settings } = compileTest({
 });
 const film = renderHere(compiled, settings, frameOf(settings));
 
-function builtFrom(order: (bands: ReturnType<typeof bandsOf>) => ReturnType<typeof bandsOf>) {
-  const builder = new ProofBuilder(film.region, settings, NAMES, 1);
+function builtFrom(order: (bands: ReturnType<typeof bandsOf>) => ReturnType<typeof bandsOf>, layers?: RegExp) {
+  const builder = new ProofBuilder(film.region, settings, NAMES, 1, layers);
   for (const band of order(bandsOf(film.region))) builder.addBand(bandOf(film, band));
   let recorded: RenderStatistics | null = null;
   const { picture, statistics } = builder.finish((of) => {
@@ -49,6 +49,21 @@ describe('a proof put together from bands', () => {
     for (const [i, { data, name }] of picture.channels.entries())
       expect(Buffer.compare(Buffer.from(data.buffer), Buffer.from(turned.picture.channels[i].data.buffer)), name).to.equal(0); // prettier-ignore
     expect(turned.statistics.noise).to.be.closeTo(statistics.noise, 1e-9);
+  });
+
+  it('holds the layers that are asked for and no others, with the same bits and the same statistics', () => {
+    const few = builtFrom((bands) => bands, /^(beauty|error|error\.directDiffuse|rays|cut\..*)$/);
+    const names = few.picture.channels.map(({ name }) => name);
+    expect(names).to.include.members(['R', 'G', 'B', 'error.Y', 'error.directDiffuse.Y', 'rays.shadow', 'cut.clamp.R']);
+    const layers = new Set(names.map((name) => splitChannelName(name).layer));
+    expect(
+      [...layers].filter((layer) => !/^(beauty|error|error\.directDiffuse|rays|cut\..*)$/.test(layer)),
+    ).to.deep.equal([]);
+    for (const { data, name } of few.picture.channels) {
+      const whole = picture.channels.find((c) => c.name === name)!.data;
+      expect(Buffer.compare(Buffer.from(data.buffer), Buffer.from(whole.buffer)), name).to.equal(0);
+    }
+    expect(few.statistics).to.deep.equal(statistics);
   });
 
   it('has the statistics of the whole film, and planes of zeros in memory once', () => {
