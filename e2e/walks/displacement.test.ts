@@ -66,6 +66,12 @@ describe('displacement', function () {
     await shown('explain').click();
     await shown('cause-padding:comb').waitFor();
     await shown('cause-coarse:comb').waitFor();
+    // the widest seam: both of its sides in the map, and its place in the picture
+    await shown('evidence-uv:comb').evaluate((e) => ((e as HTMLDetailsElement).open = true));
+    await shown('evidence-uv:comb').locator(test('uv-seam-0')).click();
+    await shown('uv-sides').waitFor();
+    expect(await shown('uv-sides').textContent()).to.match(/-?[\d.e-]+ mm at U 0\.\d{3} V 0\.\d{3}.*mm at U/s);
+    await page.locator(`${test('region-reading')}:has-text("Region 1 × 1 px")`).waitFor();
     await shown('tab-contents').click();
     await page.fill(test('content-search'), 'comb');
     await shown('content-object-comb').click();

@@ -2,13 +2,14 @@
 import { expect } from 'chai';
 import { toHalf } from '@dusting/core/formats';
 import type { DialEvidence } from '@dusting/core/diagnose';
-import { dialPlane, dialPlanes } from '../src/evidence/dialPlane.ts';
+import { dialPlane } from '../src/evidence/dialPlane.ts';
+import { halfPlane } from '../src/evidence/halfPlane.ts';
 
 const halves = Buffer.from(Uint16Array.from([1, 0.5, 0.25, 0, 0, 0].map(toHalf)).buffer).toString('base64');
 const dial: DialEvidence = { type: 'dial', id: 'a', title: 'a', source: 'computed', axis: { label: 'distance', unit: 'm', scale: 'log' }, values: [0.1, 1, 10], width: 2, height: 1, halves, start: 1 }; // prettier-ignore
 
 describe('a dial', () => {
-  const planes = dialPlanes(dial);
+  const planes = halfPlane(dial.halves);
   const at = (value: number) => [...dialPlane(dial, planes, value)];
   it('shows the planes of its values, and nothing beyond them', () => {
     expect(at(0.1)).to.deep.equal([1, 0.5]);

@@ -125,6 +125,41 @@ export interface DialEvidence extends Shown {
   sets?: string;
 }
 
+/** A map as it lies under UVs: what it holds, the borders of its islands, and where two sides of a cut meet. V counts downwards. */
+export interface UvEvidence extends Shown {
+  type: 'uv';
+  /** Of each layer, and the texture coordinates at its first corner; it is 1 wide and high there. */
+  width: number;
+  height: number;
+  origin: [number, number];
+  /** Half-precision floats, little-endian, base64; NaN: nothing to say. With names, the values are places in their list. */
+  layers: { label: string; unit: Unit; halves: string; names?: string[] }[];
+  /** Edges, u, v, u, v each, as single-precision floats, base64: those where islands end, and the others. */
+  borders: string;
+  wires: string;
+  /** Widest first. */
+  seams: UvSeam[];
+}
+export interface UvSeam {
+  /** Pixel of the frame; null where it is not seen. */
+  pixel: { x: number; y: number } | null;
+  /** Pixels of the shot, and metres. */
+  gap: number;
+  length: number;
+  sides: [UvSide, UvSide];
+}
+export interface UvSide {
+  u: number;
+  v: number;
+  /** What the map says there, in the unit of the first layer. */
+  value: number;
+  /** Texels of the map about it, `side` each way, as a layer has them; the first one begins at (u, v) less half of it. */
+  side: number;
+  halves: string;
+  /** Widths of a texel in texture coordinates. */
+  texel: [number, number];
+}
+
 export interface ChecklistEvidence extends Shown {
   type: 'checklist';
   checks: { text: string; state: 'passed' | 'failed' | 'unknown'; about: Reference[] }[];
@@ -141,6 +176,7 @@ export type Evidence =
   | RaysEvidence
   | PicturesEvidence
   | DialEvidence
+  | UvEvidence
   | ChecklistEvidence;
 
 export const text = (value: string): Cell => ({ type: 'text', text: value });

@@ -32,6 +32,11 @@ function rowsOf(evidence: Evidence): Value[][] | null {
       ];
     case 'rays':
       return [['ray', 'x', 'y', 'z', 'stopped'], ...evidence.rays.flatMap(({ label, lines }) => lines.flatMap(({ points, stop }) => points.map((point) => [label, ...point, stop ? 'yes' : 'no'])))]; // prettier-ignore
+    case 'uv':
+      return [
+        ['x', 'y', 'gap (px)', 'length (m)', 'U', 'V', 'value', 'other U', 'other V', 'other value'],
+        ...evidence.seams.map(({ gap, length, pixel, sides }) => [pixel?.x ?? '', pixel?.y ?? '', gap, length, ...sides.flatMap(({ u, v, value }) => [u, 1 - v, value])]), // prettier-ignore
+      ];
     case 'checklist':
       return [['check', 'state'], ...evidence.checks.map(({ state, text }) => [text, state])];
     case 'pictures':

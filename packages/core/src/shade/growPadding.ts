@@ -26,6 +26,21 @@ export function placedCorners(
  */
 export function coveredTexels(corners: Float64Array, width: number, height: number): Uint8Array {
   const covered = new Uint8Array(width * height);
+  eachTexel(corners, width, height, (x, y) => (covered[round(y, height) * width + round(x, width)] = 1));
+  return covered;
+}
+
+/**
+ * Visits each texel whose centre lies in a triangle, for each of the triangles; those on an edge belong to both.
+ * @param corners texture coordinates, 2 a corner, 3 corners a triangle
+ * @param visit texel, which may lie outside of 0..width - 1; triangle; how far inside, 0 on an edge to 1/3 in the middle
+ */
+export function eachTexel(
+  corners: Float64Array,
+  width: number,
+  height: number,
+  visit: (x: number, y: number, triangle: number, inside: number) => void,
+): void {
   for (let t = 0; t < corners.length; t += 6) {
     const [ax, ay, bx, by, cx, cy] = [0, 1, 2, 3, 4, 5].map(
       (i) => corners[t + i] * (i % 2 === 0 ? width : height) - 0.5,
@@ -36,11 +51,10 @@ export function coveredTexels(corners: Float64Array, width: number, height: numb
       for (let x = Math.ceil(Math.min(ax, bx, cx)); x <= Math.max(ax, bx, cx); x++) {
         const b = ((x - ax) * (cy - ay) - (cx - ax) * (y - ay)) / area;
         const c = ((bx - ax) * (y - ay) - (x - ax) * (by - ay)) / area;
-        if (b < 0 || c < 0 || b + c > 1) continue;
-        covered[round(y, height) * width + round(x, width)] = 1;
+        const inside = Math.min(b, c, 1 - b - c);
+        if (inside >= 0) visit(x, y, t / 6, inside);
       }
   }
-  return covered;
 }
 
 const round = (i: number, size: number) => ((i % size) + size) % size;

@@ -4,13 +4,14 @@ import { computed, onMounted, ref, watch } from 'vue';
 import Button from 'primevue/button';
 import { linearToSrgb } from '@dusting/core/color';
 import { formatNumber, percent, type DialEvidence } from '@dusting/core/diagnose';
-import { dialPlane, dialPlanes } from './dialPlane.ts';
+import { dialPlane } from './dialPlane.ts';
+import { halfPlane } from './halfPlane.ts';
 
 const props = defineProps<{ evidence: DialEvidence; large: boolean }>();
 const emit = defineEmits<{ set: [path: string, value: number] }>();
 const STEPS = 400;
 const canvas = ref<HTMLCanvasElement>();
-const planes = computed(() => dialPlanes(props.evidence));
+const planes = computed(() => halfPlane(props.evidence.halves));
 const ends = computed(() => [props.evidence.values[0], props.evidence.values.at(-1)!]);
 const isLog = computed(() => props.evidence.axis.scale === 'log');
 const toPlace = (value: number) => {

@@ -18,6 +18,7 @@ import PicturesView from './PicturesView.vue';
 import PixelsView from './PixelsView.vue';
 import RaysView from './RaysView.vue';
 import TableView from './TableView.vue';
+import UvView from './UvView.vue';
 
 const props = defineProps<{
   evidence: Evidence;
@@ -44,11 +45,12 @@ const VIEWS = {
   rays: RaysView,
   pictures: PicturesView,
   dial: DialView,
+  uv: UvView,
   checklist: ChecklistView,
 } as const;
 /** Props that only some of them take. */
 const own = computed(() => ({
-  ...(['curves', 'histogram', 'map', 'pictures', 'dial'].includes(props.evidence.type) && { large: false }),
+  ...(['curves', 'histogram', 'map', 'pictures', 'dial', 'uv'].includes(props.evidence.type) && { large: false }),
   ...(['map', 'pixels'].includes(props.evidence.type) && { shown: props.shown }),
   ...(props.evidence.type === 'pictures' && { view: props.view }),
 }));

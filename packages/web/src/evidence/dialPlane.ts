@@ -1,11 +1,4 @@
-import { fromHalf } from '@dusting/core/formats';
 import type { DialEvidence } from '@dusting/core/diagnose';
-
-/** Planes of a dial as floats, one after the other. */
-export function dialPlanes({ halves }: DialEvidence): Float32Array {
-  const bytes = Uint8Array.from(atob(halves), (c) => c.charCodeAt(0));
-  return Float32Array.from(new Uint16Array(bytes.buffer), fromHalf);
-}
 
 /** The plane at a value: between the two next to it, evenly along the axis; the first or the last beyond them. */
 export function dialPlane(

@@ -109,7 +109,7 @@ export async function diagnoseDisplacement(context: DiagnosisContext): Promise<D
     causes: shown,
     evidence: [
       ...readings.flatMap(evidenceOf).sort((x, y) => place(x) - place(y)),
-      checksOf([...ranked.map(({ cause }) => cause), ...uncurable]),
+      checksOf([...ranked.map(({ cause }) => cause), ...uncurable], readings),
       ...(curable.length > 0 ? [rehearsedPictures('cures', words.cures, tried), rehearsalTable('curesTable', words.curesTable, before, cured)] : []), // prettier-ignore
     ],
     remedies: ranked.map(({ cause, effects }): Remedy => ({ id: cause.id, ...cause.cure!, effects })),

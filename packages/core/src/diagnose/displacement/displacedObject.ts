@@ -13,7 +13,12 @@ export interface DisplacedObject {
   mesh: MeshData;
   moved: Moved;
   /** The map, red, as it was read: linear, its first tile where it has several. */
-  map: { values: Float32Array; width: number; height: number };
+  map: {
+    values: Float32Array;
+    width: number;
+    height: number;
+    /** Where it begins, u and v, in whole tiles. */ origin: [number, number];
+  };
   /** Whether UVs of the mesh as it came lie on a texel of the map. // 1 a texel */
   covered: Uint8Array;
   base: ShapedMesh;
@@ -73,15 +78,15 @@ function mapOf(scene: CompiledScene, document: ShotDocument, moved: Moved): Disp
   const p = placementOf(texture);
   const det = p[0] * p[4] - p[1] * p[3];
   const rgba = new Float64Array(4);
-  const [column, row] = tile ? [(tile.number - 1001) % 10, Math.floor((tile.number - 1001) / 10)] : [0, 0];
+  const origin: [number, number] = tile ? [(tile.number - 1001) % 10, -Math.floor((tile.number - 1001) / 10)] : [0, 0];
   const values = new Float32Array(width * height);
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
-      const [s, t] = [(x + 0.5) / width + column - p[2], (y + 0.5) / height - row - p[5]];
+      const [s, t] = [(x + 0.5) / width + origin[0] - p[2], (y + 0.5) / height + origin[1] - p[5]];
       read((p[4] * s - p[1] * t) / det, (p[0] * t - p[3] * s) / det, 0, rgba);
       values[y * width + x] = rgba[0];
     }
-  return { values, width, height };
+  return { values, width, height, origin };
 }
 
 function coveredBy(mesh: MeshData, { texture }: Moved): Uint8Array {

@@ -12,6 +12,7 @@ import { asStored, mapHeights, volumeOf, type MapHeights } from './mapHeights.ts
 import { mapSteps, type MapSteps } from './mapSteps.ts';
 import { PADDING, SEEN, seamCauses, type SeamCauses } from './seamCures.ts';
 import { quantile } from '../../math/index.ts';
+import { uvReading, type UvReading } from './uvReading.ts';
 import { words } from './words.ts';
 
 export const DISPLACEMENT_FAULTS = ['elsewhere', 'off', 'noUvs', 'missingTile', 'encoding', 'neutral', 'strong', 'coarse', 'steps', 'splitNormals', 'rule', 'padding', 'filter', 'painted'] as const; // prettier-ignore
@@ -39,6 +40,7 @@ export interface ObjectReading {
   movement: Movement;
   steps: MapSteps | null;
   seams: SeamCauses;
+  uvs: UvReading;
   causes: DisplacementCause[];
 }
 
@@ -117,16 +119,16 @@ export function readObject(
     if (high > STEP_SEEN && steps.terraced > TERRACED) add('steps', words.steps(texture.name, steps, of.stretch * Math.abs(moved.scale) * steps.step, high), [`heights:${id}`], null); // prettier-ignore
   }
   seamFaults();
-  return { of, heights, levels, movement, steps, seams, causes };
+  return { of, heights, levels, movement, steps, seams, uvs: uvReading(of), causes };
 
   function seamFaults(): void {
     const { byRule, cures, left, now: gaps } = seams;
-    const shownBy = [`seams:${id}`, `rules:${id}`];
+    const shownBy = [`uv:${id}`, `rules:${id}`];
     if (gaps.wide <= SEEN) return;
     // at level 0 normals that differ part what the map holds together
     const together = object.subdivisionLevels === 0 && of.base.points > new Set(of.places).size;
     if (together) {
-      add('splitNormals', words.splitNormals(object.name, gaps), [`seams:${id}`], { title: words.remedy.joined(object.name), patch: set(`/objects/${id}/subdivisionLevels`, Math.max(1, isCoarse ? better.level : 1)), sideEffect: words.side.rounder }); // prettier-ignore
+      add('splitNormals', words.splitNormals(object.name, gaps), [`uv:${id}`], { title: words.remedy.joined(object.name), patch: set(`/objects/${id}/subdivisionLevels`, Math.max(1, isCoarse ? better.level : 1)), sideEffect: words.side.rounder }); // prettier-ignore
       return;
     }
     for (const { after, afterWorst, before, cure, state } of cures) {

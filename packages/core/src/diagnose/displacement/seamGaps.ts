@@ -11,7 +11,13 @@ export interface SeamGaps {
   /** Metres in the world. */
   worstLength: number;
   /** Widest first: pixels of the frame where they are seen, and how wide they are. */
-  list: { x: number; y: number; gap: number; length: number; u: number; v: number; otherU: number; otherV: number }[];
+  list: {
+    x: number;
+    y: number;
+    gap: number;
+    length: number;
+    sides: { u: number; v: number; /** Of the map. */ value: number }[];
+  }[];
 }
 
 /** Gaps that are listed. */
@@ -64,7 +70,7 @@ export function seamGaps(
     seen.add(owner[v]);
     worst = Math.max(worst, gap);
     worstLength = Math.max(worstLength, stretch * length);
-    all.push({ x, y, gap, length: stretch * length, u: uvs[v * 2], v: uvs[v * 2 + 1], otherU: uvs[other * 2], otherV: uvs[other * 2 + 1] }); // prettier-ignore
+    all.push({ x, y, gap, length: stretch * length, sides: [v, other].map(sideAt) }); // prettier-ignore
   }
   all.sort((a, b) => b.gap - a.gap);
   const list: SeamGaps['list'] = [];
@@ -75,6 +81,12 @@ export function seamGaps(
   const tenth = all.slice(0, Math.ceil(all.length / 10));
   const wide = tenth.reduce((sum, { gap }) => sum + gap, 0) / Math.max(1, tenth.length);
   return { places, wide, worst, worstLength, list };
+
+  function sideAt(vertex: number): SeamGaps['list'][number]['sides'][number] {
+    const [u, v] = [uvs[vertex * 2], uvs[vertex * 2 + 1]];
+    read(u, v, 0, rgba);
+    return { u, v, value: rgba[0] };
+  }
 
   function grooveAt(v: number): number {
     if (!painted || moved.kind !== 'height') return 0;

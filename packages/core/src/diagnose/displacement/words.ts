@@ -7,6 +7,7 @@ import type { LevelDetail, Movement } from './mapDetail.ts';
 import type { MapHeights } from './mapHeights.ts';
 import type { MapSteps } from './mapSteps.ts';
 import type { SeamGaps } from './seamGaps.ts';
+import type { UvFault, UvReading } from './uvReading.ts';
 
 const length = (v: number) => (Math.abs(v) < 0.1 ? `${Number((v * 1000).toPrecision(2))} mm` : `${Number(v.toPrecision(3))} m`); // prettier-ignore
 const px = (v: number) => `${v < 0.095 ? v.toFixed(2) : v.toFixed(1)} px`;
@@ -114,10 +115,39 @@ export const words = {
   rules: (name: string) => `Gap by rule on ${name}`,
   rulesSource: 'computed: distance of both sides of each seam, at the size of the shot',
   ruleColumns: ['rule for UVs', 'widest tenth', 'widest', 'length'],
-  seams: (name: string) => `Seams of ${name}, widest first`,
-  seamColumns: ['place', 'gap', 'length', 'U, V', 'other side'],
-  mapPicture: (name: string) => `Map of ${name}, with its UV borders`,
-  mapSource: 'drawn from map and mesh: heights in grey, borders of the islands white, gaps that are seen red',
+  uv: (name: string) => `UVs of ${name} over its map`,
+  uvSource: 'computed from map and mesh: heights against the neutral value, seams widest first at the size of the shot',
+  uvLayers: { height: 'height', padding: 'padding', stretch: 'stretch', uses: 'used' },
+  uvPadding: ['under the UVs', 'padding', 'not painted'],
+  uvUses: ['by one place', 'by several'],
+  islands: (name: string, count: number) =>
+    count === 1 ? `UVs of ${name}: one island` : `UVs of ${name}: ${count} islands`,
+  islandsSource: 'computed: stretch is how much farther a texel reaches one way than the other, in 95 % of the island',
+  islandColumns: ['from U, V', 'surface', 'triangles', 'texels a metre', 'stretch', ''],
+  mirrored: 'mirrored',
+  noArea: 'no area',
+  uvFault: {
+    collapsed: (name, { collapsed }) =>
+      `${finePercent(collapsed)} of ${name} has UVs without area: the map stands still there`,
+    overlap: (name, { overlap }) =>
+      `${finePercent(overlap)} of what the UVs of ${name} cover is used by several places: what is painted there shows in each of them`,
+    mirrored: (name, { layout, mirrored }) =>
+      `${mirrored} of ${layout.islands.length} islands of ${name} lie mirrored: what is painted across their seams must be mirrored as well`,
+    stretched: (name, { stretched }) =>
+      `${finePercent(stretched)} of ${name} stretches texels more than 4 : 1: the map blurs one way`,
+    uneven: (name, { unevenness }) =>
+      `islands of ${name} differ by ${unevenness.toFixed(1)} times in texels a metre: detail is coarser on some`,
+    outside: (name, { outside }) =>
+      `${finePercent(outside)} of ${name} has UVs outside of the map, which does not repeat: its border is dragged along there`,
+  } satisfies Record<UvFault, (name: string, uvs: UvReading) => string>,
+  uvPassed: {
+    collapsed: 'all UVs have area',
+    overlap: 'no two places share a part of the map',
+    mirrored: 'islands are not mirrored',
+    stretched: 'texels stretch less than 4 : 1',
+    uneven: 'texels a metre are even over the islands',
+    outside: 'UVs lie on the map',
+  } satisfies Record<UvFault, string>,
   cures: 'The region with each change',
   curesTable: 'What each change does',
   checks: 'Checks',
