@@ -1,7 +1,7 @@
 // Fireflies: how many are found of those that a reference says, what finding and replaying them takes, and what the account of
 // light by brightness costs a render. On LH-020.
 import { lightness, luminance } from '@dusting/core/color';
-import { findFireflies } from '@dusting/core/diagnose';
+import { confirmFireflies, findFireflies } from '@dusting/core/diagnose';
 import type { Picture } from '@dusting/core/image';
 import { compileScene, filmNames, frameOf, PathTracer, proofPicture, renderHere, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
 import { importShot, type RenderSettings } from '@dusting/core/scene';
@@ -30,9 +30,21 @@ export async function benchFireflies(): Promise<void> {
       y > 2 * reference[i] && lightness(y) - lightness(reference[i]) > 8 ? [i] : [],
     ),
   );
+  const looking = performance.now();
+  const context = { pause: async () => {}, signal: new AbortController().signal };
+  const second = await confirmFireflies(new PathTracer(scene, base), found, context);
+  const looked = performance.now() - looking;
   const right = found.filter(({ x, y }) => truth.has(y * SIZE.width + x)).length;
   line('fireflies that are some : found (precision)', right / found.length, `${found.length} found`);
   line('fireflies that are found : there (recall)', right / truth.size, `${truth.size} there, by ${REFERENCE} samples`);
+
+  const sure = second.filter(({ x, y }) => truth.has(y * SIZE.width + x)).length;
+  line(
+    'the same after a second look: precision',
+    sure / second.length,
+    `${second.length} of ${found.length}, ${looked.toFixed(0)} ms`,
+  );
+  line('the same after a second look: recall', sure / truth.size, `${sure} of ${truth.size}`);
 
   const large = tiled(picture);
   const started = performance.now();

@@ -32,7 +32,7 @@ describe('light that limits cut off', function () {
     page = session.page;
     const shots = (await (await ask('GET', 'shots')).json()) as { id: number; name: string }[];
     id = shots.find(({ name }) => name === 'LH-010')!.id;
-    await makeSmall(session.application.url, id, { ...FRAME, pixelSamples: 16 });
+    await makeSmall(session.application.url, id, { ...FRAME, pixelSamples: 8 });
   });
   after(() => session?.close());
   afterEach(function () {

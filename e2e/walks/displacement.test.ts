@@ -3,7 +3,7 @@ import { expect } from 'chai';
 import type { Page } from 'playwright-core';
 import { closeQuietly, keepPicture, markRegion, openRendered, picturesWanted, test, textOf, type Session } from '../application.ts'; // prettier-ignore
 
-const FRAME = picturesWanted ? { width: 320, height: 180 } : { width: 160, height: 90 };
+const FRAME = picturesWanted ? { width: 320, height: 180 } : { width: 128, height: 72 };
 
 describe('displacement', function () {
   this.timeout(300_000);

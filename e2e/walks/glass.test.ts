@@ -5,7 +5,7 @@ import type { Page } from 'playwright-core';
 import type { Shot } from '../../packages/web/src/api.ts';
 import { keepPicture, makeSmall, markRegion, openSession, picturesWanted, startWithDemo, test, textOf, type Session } from '../application.ts'; // prettier-ignore
 
-const FRAME = picturesWanted ? { width: 400, height: 225 } : { width: 128, height: 72 };
+const FRAME = picturesWanted ? { width: 400, height: 225 } : { width: 96, height: 54 };
 
 describe('glass', function () {
   this.timeout(300_000);

@@ -43,10 +43,19 @@ describe('occlusion', function () {
     expect(far).to.be.below(5);
     for (let i = 0; i < 40; i++) await page.keyboard.press('ArrowRight');
     expect(await mean()).to.be.within(far, 99);
+    // what lies farther closes less, and contrast darkens what is half open
+    const plain = await mean();
+    await shown('dial-falloff').fill('2');
+    const faded = await mean();
+    expect(faded).to.be.above(plain);
+    await shown('dial-contrast').fill('3');
+    expect(await mean()).to.be.below(faded);
+    await shown('dial-contrast').fill('1');
     await keepPicture(page, 'occlusion-dial');
     await shown('dial-set').click();
     await shown('line-final.occlusion.distance').waitFor();
-    await page.keyboard.press('Control+z');
+    await shown('line-final.occlusion.falloff').waitFor();
+    for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
     await shown('line-final.occlusion.distance').waitFor({ state: 'detached' });
   });
 

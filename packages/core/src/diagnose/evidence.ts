@@ -109,20 +109,33 @@ export interface PicturesEvidence extends Shown {
   pictures: { label: string; width: number; height: number; halves: string }[];
 }
 
-/** One picture that follows a value: a grey plane for each of some values, between which it is interpolated. */
+/** A layer of occlusion that follows what is dragged, from how far its rays got: values between are blended. */
 export interface DialEvidence extends Shown {
   type: 'dial';
   axis: Axis;
-  /** Smallest first. */
+  /** Distances, shortest first. */
   values: number[];
+  /** Angles of cones, degrees, narrowest first. */
+  cones: number[];
+  /** Whether clear surfaces block: both ways where it makes a difference. */
+  clear: boolean[];
   width: number;
   height: number;
-  /** A plane for each value, one after the other: half-precision floats, 0..1, little-endian, base64. */
-  halves: string;
-  /** Where the dial stands at first. */
-  start: number;
-  /** Path in the document of the value, where it can be put there. */
-  sets?: string;
+  /**
+   * For each of `clear`, in it for each cone, in it for each value a plane, row by row: the share of the rays that meet
+   * something nearer, a byte of 255 parts each, base64.
+   */
+  shares: string;
+  /** Where it stands at first. */
+  start: DialPlace;
+  /** Paths in the document of what can be put there. */
+  sets: Record<'distance' | 'falloff' | 'cone' | 'clear', string>;
+}
+export interface DialPlace {
+  distance: number;
+  falloff: number;
+  cone: number;
+  clear: boolean;
 }
 
 /** A map as it lies under UVs: what it holds, the borders of its islands, and where two sides of a cut meet. V counts downwards. */

@@ -52,7 +52,7 @@ export function evidenceText(evidence: Evidence): string[] {
     case 'pictures':
       return evidence.pictures.map(({ height, label, width }) => `${label}: ${width} x ${height} px`);
     case 'dial':
-      return [`${evidence.width} x ${evidence.height} px, by ${evidence.axis.label}: ${evidence.values.map((v) => formatNumber(v, evidence.axis.unit)).join(', ')}`]; // prettier-ignore
+      return [`${evidence.width} x ${evidence.height} px, by ${evidence.axis.label}: ${evidence.values.map((v) => formatNumber(v, evidence.axis.unit)).join(', ')}; by cone: ${evidence.cones.map((cone) => `${cone}°`).join(', ')}`]; // prettier-ignore
     case 'uv':
       return evidence.seams.slice(0, MOST_LINES).map(({ gap, length, pixel, sides }) => {
         const [here, there] = sides.map(({ u, v, value }) => `U ${u.toFixed(3)} V ${(1 - v).toFixed(3)} at ${formatNumber(value, evidence.layers[0].unit)}`); // prettier-ignore

@@ -9,6 +9,8 @@ const point = new Float64Array(2);
 /** Rays from a place into a cone about its normal, distributed by the cosine. */
 export class OcclusionCone {
   readonly ray = new SideRay();
+  /** Squared sine of the angle between the ray and the normal. */
+  away = 0;
   private widest = 1;
   private nx = 0;
   private ny = 0;
@@ -34,7 +36,8 @@ export class OcclusionCone {
   aim(path: Path, index: number): void {
     const { a, b, nx, ny, nz, ray, sign } = this;
     path.sample(SLOT.occlusion, index, point);
-    const r = Math.sqrt(point[0] * this.widest);
+    this.away = point[0] * this.widest;
+    const r = Math.sqrt(this.away);
     const x = r * Math.cos(2 * Math.PI * point[1]);
     const y = r * Math.sin(2 * Math.PI * point[1]);
     const z = Math.sqrt(1 - r * r);

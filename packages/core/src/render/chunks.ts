@@ -13,22 +13,27 @@ export interface Chunk {
 export const TILE = 32;
 /** Samples of the passes over the picture: the first is quick, so that a whole picture stands early. */
 const PASSES = [1, 3, 12, 48];
+/** Of a render that nobody looks at before it is done: fewer chunks, less to hand over and to put together. */
+const UNWATCHED_PASSES = [16, 48];
 /** Adaptive passes grow: every chunk has to look at some samples before it can tell that a block needs no more. */
 const GROWTH = 4;
 
 /**
  * Cuts a render into chunks, pass by pass. The plan depends on the region and the settings alone, and films are merged
  * in its order, so that the result does not depend on the number of workers.
+ * @param watched its picture is shown while it is rendered
  */
 export function planChunks(
   region: Region,
   { pixelSamples, adaptive }: Pick<RenderSettings, 'pixelSamples' | 'adaptive'>,
+  watched = true,
 ): Chunk[] {
+  const passes = watched ? PASSES : UNWATCHED_PASSES;
   const chunks: Chunk[] = [];
   let start = 0;
   for (let pass = 0; start < pixelSamples; pass++) {
-    const beyond = Math.max(0, pass - PASSES.length + 1);
-    const size = PASSES[Math.min(pass, PASSES.length - 1)] * (adaptive.limit > 0 ? GROWTH ** beyond : 1);
+    const beyond = Math.max(0, pass - passes.length + 1);
+    const size = passes[Math.min(pass, passes.length - 1)] * (adaptive.limit > 0 ? GROWTH ** beyond : 1);
     const count = Math.min(size, pixelSamples - start);
     for (let y = region.y; y < region.y + region.height; y += TILE)
       for (let x = region.x; x < region.x + region.width; x += TILE) {

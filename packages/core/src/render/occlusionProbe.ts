@@ -11,6 +11,8 @@ export class OcclusionProbe {
   /** Of each ray: distance to the nearest surface that blocks it, and to the nearest that is not clear; Infinity is none. */
   readonly any: Float32Array;
   readonly solid: Float32Array;
+  /** Squared sine of its angle to the normal: rays of a narrower cone are those below that of its edge. */
+  readonly away: Float32Array;
   /** Object of the nearest that blocks it, or -1. */
   readonly blocker: Int32Array;
   readonly look: SurfaceLook;
@@ -25,6 +27,7 @@ export class OcclusionProbe {
   ) {
     this.any = new Float32Array(rays);
     this.solid = new Float32Array(rays);
+    this.away = new Float32Array(rays);
     this.blocker = new Int32Array(rays);
     this.look = new SurfaceLook(scene, settings, thread);
   }
@@ -32,7 +35,7 @@ export class OcclusionProbe {
   /** @returns whether the pixel shows a surface */
   at(px: number, py: number): boolean {
     if (!this.look.at(px, py)) return false;
-    const { any, blocker, cone, scene, solid } = this;
+    const { any, away, blocker, cone, scene, solid } = this;
     const { crossing, path, point, visibility } = this.look;
     const { ray } = cone;
     cone.begin(path, point, this.settings.occlusion.cone);
@@ -40,6 +43,7 @@ export class OcclusionProbe {
     ray.reach = Infinity;
     for (let k = 0; k < this.rays; k++) {
       cone.aim(path, k);
+      away[k] = cone.away;
       visibility.findObstacle(ray, true, true);
       any[k] = solid[k] = ray.distance;
       blocker[k] = ray.distance === Infinity ? -1 : ray.object;

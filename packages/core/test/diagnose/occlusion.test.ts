@@ -3,10 +3,11 @@
 // 1/2, two of them 3/4. Then scenes in which one thing alone is wrong with the layer: the diagnosis names it and nothing else,
 // and what its remedies predict is rendered.
 import { expect } from 'chai';
-import { chooseDistance, DIAGNOSES, effectOf, evidenceCsv, evidenceText, explain, layerOf, occlusionSketch, readLayer, type DialEvidence, type Explanation } from '@dusting/core/diagnose'; // prettier-ignore
+import { chooseDistance, DIAGNOSES, dialLayer, dialShares, effectOf, evidenceCsv, evidenceText, explain, layerOf, occlusionSketch, readLayer, type DialEvidence, type Explanation } from '@dusting/core/diagnose'; // prettier-ignore
 import { fromHalf, type MeshData } from '@dusting/core/formats';
 import { frameOf } from '@dusting/core/render';
 import { patchShot, type Patch } from '@dusting/core/scene';
+import { meanOpenness } from '../../src/diagnose/occlusion/occlusionPlane.ts';
 import { contextOf, explained, failedChecks, renderShot } from '../diagnosisBench.ts';
 import { compileTest, GLASS, makeShot, MATT, sphere, square, type TestObject, type TestScene } from '../scenes.ts';
 
@@ -151,18 +152,41 @@ describe('occlusion diagnosis', function () {
   it('the dial holds the layer of its distances: in between it is as far off as is said', async () => {
     const { context, result } = await diagnosed(scene([room, ...crates], { distance: 0 }));
     const dial = result.evidence.find((e): e is DialEvidence => e.type === 'dial')!;
-    expect(dial.sets).to.equal('/final/occlusion/distance');
-    const halves = new Uint16Array(Uint8Array.from(atob(dial.halves), (c) => c.charCodeAt(0)).buffer);
-    expect(halves.length).to.equal(dial.values.length * dial.width * dial.height);
+    expect(dial.sets.distance).to.equal('/final/occlusion/distance');
+    const shares = dialShares(dial);
+    expect(shares.length).to.equal(dial.cones.length * dial.values.length * dial.width * dial.height);
+    expect(dial.cones).to.deep.equal([30, 45, 60, 90]);
+    expect(dial.clear).to.deep.equal([true]);
     expect(dial.values.every((v, i) => i === 0 || v > dial.values[i - 1])).to.equal(true);
     // evenly spaced by what they do: no step darkens the layer by more than twice the mean step
     const sketch = await occlusionSketch(await context.scene!.compiled(), context.settings, context.region);
     const means = dial.values.map((distance) => readLayer(sketch, layerOf(sketch, { distance, falloff: 0, clearSurfaces: true })).mean); // prettier-ignore
     const steps = means.slice(1).map((mean, i) => means[i] - mean);
     expect(Math.max(...steps)).to.be.below((2 * (means[0] - means.at(-1)!)) / steps.length);
+    // what is dragged against the rays themselves, in between the distances that are kept
+    const off = (distance: number, falloff: number) => {
+      const [real, shown] = [layerOf(sketch, { distance, falloff, clearSurfaces: true }), dialLayer(dial, shares, { distance, falloff, cone: 90, clear: true })]; // prettier-ignore
+      return real.reduce((sum, v, i) => sum + Math.abs(v - shown[i]), 0) / real.length;
+    };
+    for (const distance of [dial.values[3], 0.37, 1.1, 2.3]) {
+      for (const falloff of [0, 0.5, 1, 3]) expect(off(distance, falloff), `${distance} m, falloff ${falloff}`).to.be.below(0.015); // prettier-ignore
+    }
     expect(chooseDistance(sketch, { falloff: 0, clearSurfaces: true })!.best).to.equal(best(result));
     expect(evidenceText(dial)[0]).to.contain('by distance');
     expect(evidenceCsv(dial)).to.equal(null);
+  });
+
+  it('a narrower cone on the dial is that of a render with it; clear surfaces are looked through', async () => {
+    const shot = scene([room, ...crates], { distance: 0.8 });
+    const { result } = await diagnosed(shot);
+    const dial = result.evidence.find((e): e is DialEvidence => e.type === 'dial')!;
+    const mean = (of: Float32Array) => of.reduce((sum, v) => sum + v, 0) / of.length;
+    for (const cone of [30, 60]) {
+      const { document, blobs } = makeShot(scene([room, ...crates], { distance: 0.8, cone, samples: 32 }));
+      const rendered = meanOpenness(renderShot(document, blobs).picture, frameOf(document.final))!;
+      const shown = mean(dialLayer(dial, dialShares(dial), { distance: 0.8, falloff: 0, cone, clear: true }));
+      expect(shown, `${cone} degrees`).to.be.closeTo(rendered, 0.01);
+    }
   });
 
   it('says so where nothing is seen, and where nothing is met', async () => {

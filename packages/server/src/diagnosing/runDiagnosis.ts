@@ -20,8 +20,9 @@ import { dropRenders, finishDiagnosis, getDiagnosis, reportDiagnosis } from '../
 import { addProof, besideOf, getPicture, getProof, progressOf, type Proof } from '../store/proofStore.ts';
 import { getRevision } from '../store/shotStore.ts';
 
-/** Milliseconds between looks at a render that is waited for. */
-const LOOK_EVERY = 250;
+/** Milliseconds between looks at a render that is waited for, and between reports. */
+const LOOK_EVERY = 50;
+const REPORT_EVERY = 250;
 
 /** @throws InputError with what the user should know; the signal's reason where it was cancelled */
 export async function runDiagnosis(db: Database, pictures: OpenPictures, id: number, signal: AbortSignal) {
@@ -31,7 +32,7 @@ export async function runDiagnosis(db: Database, pictures: OpenPictures, id: num
   const picture = await pictures.get(source, { layers: layersOf(module) });
   let reported = 0;
   const report = (share: number, stage: string) => {
-    if (Date.now() - reported < LOOK_EVERY) return;
+    if (Date.now() - reported < REPORT_EVERY) return;
     reported = Date.now();
     void reportDiagnosis(db, id, share, stage).catch(() => {}); // a lost report is made up for by the next
   };
@@ -84,18 +85,22 @@ async function queue(
   const settings = patchShot(document, patch, title)[use];
   checkRenderSize(region);
   const render = { shot, kind: 'diagnostic' as const, purpose: 'diagnosis' as const, diagnosis, extras, layers: layers.source, revision, patch: [...before, ...patch], use, settings, region }; // prettier-ignore
-  return addProof(db, render, planChunks(region, settings));
+  return addProof(db, render, planChunks(region, settings, false));
 }
 
 /** Waits for a render. @throws BadRequest where it failed or was cancelled */
 async function finished(db: Database, id: number, report: (share: number) => void, signal: AbortSignal) {
+  let reported = 0;
   for (;;) {
     signal.throwIfAborted();
     const proof = await getProof(db, id);
     if (proof.state === 'done') return proof;
     if (proof.state === 'failed' || proof.state === 'cancelled')
       throw new BadRequest(`A render that the diagnosis needs ${proof.state === 'failed' ? `failed: ${proof.error}` : 'was cancelled'}.`); // prettier-ignore
-    report((await progressOf(db, [id])).get(id) ?? 0);
+    if (Date.now() - reported >= REPORT_EVERY) {
+      reported = Date.now();
+      report((await progressOf(db, [id])).get(id) ?? 0);
+    }
     await wait(LOOK_EVERY, undefined, { signal });
   }
 }

@@ -1,38 +1,54 @@
 <script setup lang="ts">
-// A picture that follows a value while it is dragged. It is computed from what came with the diagnosis, without a render.
+// A layer that follows what is dragged. It is computed from what came with the diagnosis, without a render.
 import { computed, onMounted, ref, watch } from 'vue';
 import Button from 'primevue/button';
+import Checkbox from 'primevue/checkbox';
 import { linearToSrgb } from '@dusting/core/color';
-import { formatNumber, percent, type DialEvidence } from '@dusting/core/diagnose';
-import { dialPlane } from './dialPlane.ts';
-import { halfPlane } from './halfPlane.ts';
+import {
+  dialLayer,
+  dialShares,
+  formatNumber,
+  percent,
+  type DialEvidence,
+  type DialPlace,
+} from '@dusting/core/diagnose';
+import { occlusionFactor, OCCLUSION_COMPOSITE_DEFAULTS } from '@dusting/core/image';
 
 const props = defineProps<{ evidence: DialEvidence; large: boolean }>();
-const emit = defineEmits<{ set: [path: string, value: number] }>();
+const emit = defineEmits<{ set: [path: string, value: number | boolean] }>();
 const STEPS = 400;
 const canvas = ref<HTMLCanvasElement>();
-const planes = computed(() => halfPlane(props.evidence.halves));
+const shares = computed(() => dialShares(props.evidence));
 const ends = computed(() => [props.evidence.values[0], props.evidence.values.at(-1)!]);
-const isLog = computed(() => props.evidence.axis.scale === 'log');
-const toPlace = (value: number) => {
-  const [low, high] = ends.value;
-  const share = isLog.value ? Math.log(value / low) / Math.log(high / low) : (value - low) / (high - low);
-  return Math.round(STEPS * Math.min(1, Math.max(0, share)));
-};
-const place = ref(toPlace(props.evidence.start));
+const place = ref<DialPlace>({ ...props.evidence.start });
+/** Of the composite: the layer itself has none. */
+const contrast = ref(1);
 watch(
   () => props.evidence,
-  ({ start }) => (place.value = toPlace(start)),
+  ({ start }) => (place.value = { ...start }),
 );
-/** Three figures: what is dragged is not finer. */
-const value = computed(() => {
-  const [low, high] = ends.value;
-  const share = place.value / STEPS;
-  return Number((isLog.value ? low * (high / low) ** share : low + (high - low) * share).toPrecision(3));
+const step = computed({
+  get: () => {
+    const [low, high] = ends.value;
+    return Math.round((STEPS * Math.log(place.value.distance / low)) / Math.log(high / low));
+  },
+  // three figures: what is dragged is not finer
+  set: (at: number) => {
+    const [low, high] = ends.value;
+    place.value.distance = Number((low * (high / low) ** (at / STEPS)).toPrecision(3));
+  },
 });
-const plane = computed(() => dialPlane(props.evidence, planes.value, value.value));
+const layer = computed(() => dialLayer(props.evidence, shares.value, place.value));
+const plane = computed(() => layer.value.map((v) => occlusionFactor(v, { ...OCCLUSION_COMPOSITE_DEFAULTS, contrast: contrast.value }, 0))); // prettier-ignore
 const mean = computed(() => plane.value.reduce((sum, v) => sum + v, 0) / plane.value.length);
-const shown = computed(() => formatNumber(value.value, props.evidence.axis.unit));
+const dark = computed(() => plane.value.filter((v) => v < 0.02).length / plane.value.length);
+const shown = computed(() => formatNumber(place.value.distance, props.evidence.axis.unit));
+/** What differs from the place where it stood at first; the distance counts always. */
+function putOn() {
+  const { sets, start } = props.evidence;
+  for (const key of ['distance', 'falloff', 'cone', 'clear'] as const)
+    if (key === 'distance' || place.value[key] !== start[key]) emit('set', sets[key], place.value[key]);
+}
 
 function paint() {
   if (!canvas.value) return;
@@ -53,18 +69,42 @@ watch(plane, paint);
     <canvas ref="canvas" :aria-label="`${evidence.title}: ${shown}`" role="img" data-test="dial-picture" />
     <label>
       <span class="dim">{{ evidence.axis.label }}</span>
-      <input v-model.number="place" type="range" min="0" :max="STEPS" :aria-valuetext="shown" data-test="dial" />
+      <input v-model.number="step" type="range" min="0" :max="STEPS" :aria-valuetext="shown" data-test="dial" />
       <b class="number" data-test="dial-value">{{ shown }}</b>
     </label>
+    <label>
+      <span class="dim">falloff</span>
+      <input v-model.number="place.falloff" type="range" min="0" max="4" step="0.1" data-test="dial-falloff" />
+      <b class="number">{{ place.falloff === 0 ? 'none' : place.falloff.toFixed(1) }}</b>
+    </label>
+    <label v-if="evidence.cones.length > 1">
+      <span class="dim">cone</span>
+      <input
+        v-model.number="place.cone"
+        type="range"
+        :min="evidence.cones[0]"
+        :max="evidence.cones.at(-1)"
+        step="1"
+        data-test="dial-cone"
+      />
+      <b class="number">{{ place.cone }}°</b>
+    </label>
+    <label title="Exponent of the layer where it is multiplied in: the render has none">
+      <span class="dim">contrast</span>
+      <input v-model.number="contrast" type="range" min="0.5" max="4" step="0.1" data-test="dial-contrast" />
+      <b class="number">{{ contrast.toFixed(1) }}</b>
+    </label>
+    <label v-if="evidence.clear.length > 1" class="check">
+      <Checkbox v-model="place.clear" binary input-id="dial-clear" data-test="dial-clear" /> clear surfaces block
+    </label>
     <p class="below">
-      <span class="dim">mean {{ percent(mean) }}</span>
+      <span class="dim" data-test="dial-mean">mean {{ percent(mean) }}, black {{ percent(dark) }} of the pixels</span>
       <Button
-        v-if="evidence.sets"
         :label="`Put ${shown} on the slip`"
         size="small"
         severity="secondary"
         data-test="dial-set"
-        @click="emit('set', evidence.sets, value)"
+        @click="putOn"
       />
     </p>
   </div>
@@ -78,9 +118,13 @@ canvas {
 }
 label {
   display: grid;
-  grid-template-columns: auto minmax(0, 1fr) 84px;
+  grid-template-columns: 62px minmax(0, 1fr) 84px;
   gap: 10px;
   align-items: center;
+}
+.check {
+  grid-template-columns: auto 1fr;
+  gap: 6px;
 }
 input {
   accent-color: var(--wax);
@@ -90,6 +134,8 @@ b {
 }
 .below {
   display: flex;
+  flex-wrap: wrap;
+  gap: 4px 10px;
   justify-content: space-between;
   align-items: center;
 }

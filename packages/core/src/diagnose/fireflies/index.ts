@@ -4,6 +4,7 @@ import { findFireflies } from './findFireflies.ts';
 import { DIAGNOSED_LAYERS } from './fireflyDefaults.ts';
 import { meanOf } from './regionMean.ts';
 
+export { confirmFireflies } from './confirmFireflies.ts';
 export { countFireflies } from './countFireflies.ts';
 export { repairFrame, REPAIRED, type Repaired } from './repairFrame.ts';
 export { findFireflies, type Firefly } from './findFireflies.ts';

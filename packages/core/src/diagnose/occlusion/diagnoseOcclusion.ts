@@ -14,10 +14,11 @@ import type { Effect, Remedy } from '../remedy.ts';
 import { blockersOf, shareBehindGlass } from './blockers.ts';
 import { chooseDistance } from './distanceChoice.ts';
 import { doubleDarkening } from './doubleDarkening.ts';
+import { layerDial } from './layerDial.ts';
 import { evenness, noiseOf, overall, slopeAt } from './layerNoise.ts';
 import { readFrameLayer } from './layerReading.ts';
 import { occlusionCauses, type OcclusionCause } from './occlusionCauses.ts';
-import { blockerTable, checksOf, distanceDial, distanceHistogram, noiseMapOf, objectTable, opennessCurves, seenObjects } from './occlusionEvidence.ts'; // prettier-ignore
+import { blockerTable, checksOf, distanceHistogram, noiseMapOf, objectTable, opennessCurves, seenObjects } from './occlusionEvidence.ts'; // prettier-ignore
 import { meanOpenness, occlusionPlane, surfacePixels } from './occlusionPlane.ts';
 import { OCCLUSION_DEFAULTS } from './occlusionDefaults.ts';
 import { layerOf, occlusionSketch, readLayer, stoppedShare, type LayerWish, type OcclusionSketch } from './occlusionSketch.ts'; // prettier-ignore
@@ -77,7 +78,7 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
   return done(sentences, {
     causes: ranked.map(({ cause, share }): Cause => ({ id: cause.remedy.id, title: cause.title, share, about: cause.about, evidence: SHOWN_BY[cause.fault] ?? ['distances', 'openness', 'checks'] })), // prettier-ignore
     evidence: [
-      distanceDial(sketch, wish, choice, use),
+      layerDial(sketch, settings.occlusion, choice, use),
       opennessCurves(sketch, wish, choice),
       checksOf(causes),
       objectTable(sketch, objects),

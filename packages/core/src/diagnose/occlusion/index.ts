@@ -3,6 +3,7 @@ import { diagnoseOcclusion, layerNoise } from './diagnoseOcclusion.ts';
 import { meanOpenness } from './occlusionPlane.ts';
 
 export { chooseDistance, type DistanceChoice } from './distanceChoice.ts';
+export { dialLayer, dialShares } from './layerDial.ts';
 export { layerOf, occlusionSketch, opennessAt, readLayer, type OcclusionSketch } from './occlusionSketch.ts';
 export { noiseOf, overall } from './layerNoise.ts';
 
@@ -10,7 +11,7 @@ export { noiseOf, overall } from './layerNoise.ts';
 export const occlusionModule: DiagnosisModule = {
   kind: 'occlusion',
   title: 'What is wrong with the occlusion',
-  version: 2,
+  version: 3,
   requires: { layers: /^(beauty|indirectDiffuse|occlusion|error\.occlusion|depth|time)$/, scene: 'used', limit: true },
   diagnose: diagnoseOcclusion,
   measure: (picture, region) => {

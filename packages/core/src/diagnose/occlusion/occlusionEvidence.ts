@@ -1,47 +1,17 @@
 // What the occlusion diagnosis shows.
-import { toHalf } from '../../formats/index.ts';
 import type { ShotDocument } from '../../scene/index.ts';
-import { number, text, type Cell, type ChecklistEvidence, type CurvesEvidence, type DialEvidence, type HistogramEvidence, type MapEvidence, type TableEvidence } from '../evidence.ts'; // prettier-ignore
-import { base64 } from '../packPicture.ts';
+import { number, text, type Cell, type ChecklistEvidence, type CurvesEvidence, type HistogramEvidence, type MapEvidence, type TableEvidence } from '../evidence.ts'; // prettier-ignore
 import type { Blocker } from './blockers.ts';
-import { evenDistances, type DistanceChoice } from './distanceChoice.ts';
+import type { DistanceChoice } from './distanceChoice.ts';
 import { READS } from './occlusionDefaults.ts';
 import { OCCLUSION_FAULTS, type OcclusionCause } from './occlusionCauses.ts';
-import { hitDistances, layerOf, opennessAt, type LayerWish, type OcclusionSketch } from './occlusionSketch.ts';
+import { hitDistances, opennessAt, type LayerWish, type OcclusionSketch } from './occlusionSketch.ts';
 import { words } from './words.ts';
 
 const MOST_ROWS = 12;
 const BINS = 24;
 
 export const sourceOf = ({ rays, seen }: OcclusionSketch) => words.sketchSource(seen.length, rays);
-
-/** The layer for distances that are evenly spaced in what they do. */
-export function distanceDial(
-  sketch: OcclusionSketch,
-  wish: LayerWish,
-  choice: DistanceChoice,
-  use: string,
-): DialEvidence {
-  const distances = evenDistances(choice);
-  const halves = new Uint16Array(distances.length * sketch.object.length);
-  distances.forEach((distance, i) => {
-    const layer = layerOf(sketch, { ...wish, distance });
-    layer.forEach((v, k) => (halves[i * layer.length + k] = toHalf(v)));
-  });
-  return {
-    type: 'dial',
-    id: 'distances',
-    title: words.dial,
-    source: sourceOf(sketch),
-    axis: { label: words.distance, unit: 'm', scale: 'log' },
-    values: distances,
-    width: sketch.columns,
-    height: sketch.rows,
-    halves: base64(new Uint8Array(halves.buffer)),
-    start: choice.best,
-    sets: `/${use}/occlusion/distance`,
-  };
-}
 
 export function opennessCurves(
   sketch: OcclusionSketch,

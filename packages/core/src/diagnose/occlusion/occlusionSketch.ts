@@ -19,6 +19,8 @@ export interface OcclusionSketch {
   /** Distance to the nearest surface, and to the nearest that is not clear, m; Infinity: none. */
   any: Float32Array;
   solid: Float32Array;
+  /** Squared sine of the angle to the normal. */
+  away: Float32Array;
   /** Object of the nearest; -1: none. */
   blocker: Int32Array;
   /** Looks that show a surface. */
@@ -59,6 +61,7 @@ export async function occlusionSketch(
     rays,
     any: new Float32Array(count * rays).fill(Infinity),
     solid: new Float32Array(count * rays).fill(Infinity),
+    away: new Float32Array(count * rays),
     blocker: new Int32Array(count * rays).fill(-1),
     seen: [],
   };
@@ -74,6 +77,7 @@ export async function occlusionSketch(
       sketch.clear[i] = isClear(scene, probe.look.object) ? 1 : 0;
       sketch.any.set(probe.any, i * rays);
       sketch.solid.set(probe.solid, i * rays);
+      sketch.away.set(probe.away, i * rays);
       sketch.blocker.set(probe.blocker, i * rays);
     }
     report((row + 1) / rows);

@@ -54,7 +54,7 @@ export const words = {
   raysCost: (by: number) => `${by < 10 ? by.toFixed(1) : Math.round(by)} times the occlusion rays.`,
   shadowGone: 'Its shadows are gone from the picture as well.',
 
-  dial: 'The layer by distance',
+  dial: 'The layer by distance, falloff and cone',
   sketchSource: (looks: number, count: number) =>
     `computed: ${count} rays from each of ${looks} pixels, followed without a limit; ± ${(50 / Math.sqrt(count)).toFixed(0)} % in a pixel`,
   curves: 'Openness by distance',
