@@ -20,7 +20,7 @@ import { bundle } from '../../scripts/lib/bundle.mjs';
 import { freePort, preparePostgres, waitForPort } from '../../scripts/lib/postgres.mjs';
 import { demoFolder } from '../application.ts';
 
-const COUNT = Number(process.env.DUSTING_MUTATIONS ?? 3000);
+const COUNT = Number(process.env.DUSTING_MUTATIONS ?? 1500);
 const RACES_OF_EACH = Number(process.env.DUSTING_RACES ?? 30);
 const AT_ONCE = 12;
 

@@ -73,6 +73,31 @@ describe('shadow', function () {
     await page.locator(`${test('expected-object')}:has-text("Any")`).waitFor();
   });
 
+  it('the sun is dragged in the model, where its shadow is drawn; undo takes it back', async () => {
+    await shown('tab-contents').click();
+    await page.fill(test('content-search'), 'evening');
+    await shown('content-light-evening-sun').click();
+    await shown('model-shadow').click();
+    await shown('model-drag').click();
+    const box = (await shown('model-canvas').boundingBox())!;
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + 40, y - 20, { steps: 4 });
+    await page.mouse.up();
+    // a quarter of a degree for a pixel: across, and upwards
+    const line = page.locator(test('line-lights.evening-sun.transform'));
+    await line.waitFor();
+    const [, heading, pitch, then, higher] = /(-?\d+)° \/ (-?\d+)° .*?(-?\d+)° \/ (-?\d+)°/.exec((await line.textContent())!)!.map(Number); // prettier-ignore
+    expect([then - heading, higher - pitch]).to.deep.equal([10, -5]);
+    await keepPicture(page, 'model-shadow');
+    await page.locator(test('picture')).focus();
+    await page.keyboard.press('Control+z');
+    await line.waitFor({ state: 'detached' });
+    await shown('model-drag').click();
+    await shown('tab-defect').click();
+  });
+
   it('the hop poles at the horizon are cut off by the far distance of the camera', async () => {
     // a region elsewhere leaves the defect that is selected
     await markRegion(page, FRAME, [0.1, 0.19], [0.9, 0.27]);

@@ -1,4 +1,5 @@
 // What differs between two shot documents, in words: "clear honey: transmission depth 0.035 to 0.02 m".
+import { placementOf } from '../math/index.ts';
 import { differenceOf, pathKeys, valueAt } from './patch.ts';
 import { parameterAt } from './parameters.ts';
 import type { ShotDocument } from './shotDocument.ts';
@@ -71,7 +72,7 @@ export function valueWords(keys: string[], value: unknown, document: ShotDocumen
   if (typeof value === 'number') return String(Number(value.toPrecision(4)));
   const named = (group: 'objects' | 'surfaces' | 'textures' | 'meshes' | 'cameras', id: string) =>
     (document[group][id] as { name?: string } | undefined)?.name ?? id;
-  if (keys.at(-1) === 'transform') return placeOf(value as number[]);
+  if (keys.at(-1) === 'transform') return isSun(keys, document) ? aimOf(value as number[]) : placeOf(value as number[]);
   if (Array.isArray(value)) {
     if (keys.at(-1) === 'linked') return value.length > 3 ? `${value.length} objects` : value.map((id) => named('objects', id)).join(', '); // prettier-ignore
     return value.map((n) => (typeof n === 'number' ? Number(n.toPrecision(3)) : n)).join(' ');
@@ -87,6 +88,15 @@ export function valueWords(keys: string[], value: unknown, document: ShotDocumen
   if (keys[0] === 'objects' && keys[2] === 'mesh') return named('meshes', text);
   if (keys.length === 1 && keys[0] === 'camera') return named('cameras', text);
   return keys.at(-1) === 'blob' ? text.slice(0, 8) : text;
+}
+
+/** Where a sun stands is no matter. */
+const isSun = ([group, id]: string[], { lights }: ShotDocument) => group === 'lights' && lights[id]?.kind === 'sun';
+
+/** Of a transform, where it turns to, as its fields have it. */
+function aimOf(transform: number[]): string {
+  const { heading, pitch } = placementOf(transform);
+  return `${Math.round(heading)}° / ${Math.round(pitch)}°`;
 }
 
 /** Of a transform, where it puts the origin. */

@@ -85,6 +85,10 @@ describe('changes in words', () => {
   it('tell of a move where it led to', () => {
     const line = wordsOf([{ op: 'replace', path: '/objects/o0/transform/3', value: 0.25 }]);
     expect(line).to.deep.equal(['o0: place (0, 0, 0) to (0.25, 0, 0)']);
+    // a sun has no place: where it turns to
+    const [c, s] = [Math.cos(Math.PI / 6), Math.sin(Math.PI / 6)];
+    const turned = valueWords(['lights', 'l1', 'transform'], [c, 0, s, 5, 0, 1, 0, 6, -s, 0, c, 7], shot());
+    expect(turned).to.equal('30° / 0°');
   });
   it('leave out what the settings of the other use do not show', () => {
     const after = patchShot(shot(), [{ op: 'replace', path: '/preview/seed', value: 9 }, { op: 'replace', path: '/noise/limit', value: 3 }]); // prettier-ignore

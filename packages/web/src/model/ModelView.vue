@@ -6,10 +6,12 @@ import ToolChoice from '../parts/ToolChoice.vue';
 import { shortNumber } from '../contents/quantity.ts';
 import { useContents } from '../stores/contents.ts';
 import { useDiagnosis } from '../stores/diagnosis.ts';
+import { useSlip } from '../stores/slip.ts';
 import { MODEL_DEFAULTS, ModelScene, type ModelOptions } from './modelScene.ts';
 
 const contents = useContents();
 const diagnosis = useDiagnosis();
+const slip = useSlip();
 const area = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
 const options = useLocalStorage<ModelOptions>('dusting.modelOptions', { ...MODEL_DEFAULTS }, { mergeDefaults: true });
@@ -69,12 +71,43 @@ watch(
 );
 watch(options, (next) => model?.setOptions(next), { deep: true });
 
+/** The light that is selected, if it is one alone. */
+const light = computed(() => {
+  const [first, second] = contents.selected;
+  return first?.kind === 'light' && !second ? { id: first.id, of: contents.document?.lights[first.id] } : null;
+});
+/** A drag moves the light instead of the view. */
+const drags = ref(false);
+watch(light, (now, before) => now?.id !== before?.id && (drags.value = false));
+watch(
+  () => drags.value && light.value !== null,
+  (still) => model?.hold(still),
+);
+let held: { id: string; from: { x: number; y: number }; of: { kind: 'sun' | 'point'; transform: number[] } } | null = null; // prettier-ignore
+
 let start: { x: number; y: number } | null = null;
+const at = (event: PointerEvent) => ({ x: event.offsetX, y: event.offsetY });
 function down(event: PointerEvent) {
   start = { x: event.clientX, y: event.clientY };
+  if (!drags.value || !light.value?.of) return;
+  canvas.value!.setPointerCapture(event.pointerId);
+  const { kind, transform } = light.value.of;
+  held = { id: light.value.id, from: at(event), of: { kind: kind === 'sun' ? 'sun' : 'point', transform: [...transform] } }; // prettier-ignore
+}
+function move(event: PointerEvent) {
+  if (!held || !model) return;
+  const { clientHeight: height, clientWidth: width } = canvas.value!;
+  const to = model.drag(held.of, { from: held.from, to: at(event), width, height }, event.shiftKey);
+  slip.hold([[`/lights/${held.id}/transform`, to]]);
+}
+function letGo() {
+  if (!held) return;
+  held = null;
+  void slip.letGo();
 }
 /** A click picks; a drag has turned the view. */
 function up(event: PointerEvent) {
+  letGo();
   if (!model || !start || Math.hypot(event.clientX - start.x, event.clientY - start.y) > 4) return;
   const box = canvas.value!.getBoundingClientRect();
   const found = model.pick(event.clientX - box.left, event.clientY - box.top, box.width, box.height);
@@ -100,6 +133,30 @@ const SWITCHES: { key: keyof ModelOptions; label: string; title: string }[] = [
         test-id="model"
         @press="options = { ...options, [$event]: !options[$event] }"
       />
+      <template v-if="light">
+        <button
+          class="tool"
+          :aria-pressed="options.shadow"
+          title="Where the shadow of the selected light falls: hard, and without its brightness"
+          data-test="model-shadow"
+          @click="options = { ...options, shadow: !options.shadow }"
+        >
+          shadow
+        </button>
+        <button
+          class="tool"
+          :aria-pressed="drags"
+          :title="
+            light.of?.kind === 'sun'
+              ? 'Across turns the sun, upwards it rises'
+              : 'Moves the light in the plane of the view; with Shift up and down'
+          "
+          data-test="model-drag"
+          @click="drags = !drags"
+        >
+          drag light
+        </button>
+      </template>
       <span class="gap" />
       <button
         class="tool"
@@ -120,7 +177,14 @@ const SWITCHES: { key: keyof ModelOptions; label: string; title: string }[] = [
       </button>
     </div>
     <div ref="area" class="area">
-      <canvas ref="canvas" data-test="model-canvas" @pointerdown="down" @pointerup="up" />
+      <canvas
+        ref="canvas"
+        data-test="model-canvas"
+        @pointerdown="down"
+        @pointermove="move"
+        @pointerup="up"
+        @lostpointercapture="letGo"
+      />
       <p v-if="fault" class="note" role="alert">▲ {{ fault }}</p>
       <p v-else-if="loading" class="note">Loading the meshes …</p>
       <p class="status number" data-test="model-status">
@@ -143,6 +207,7 @@ const SWITCHES: { key: keyof ModelOptions; label: string; title: string }[] = [
 }
 .tools {
   display: flex;
+  flex-wrap: wrap;
   gap: 4px;
   padding: 3px 6px;
   background: var(--room);

@@ -27,13 +27,12 @@ export function helpersOf(document: ShotDocument, selection: ContentRef[], size:
   return [...ofLights, ...ofCameras];
 }
 
-/** The ground under the scene, in cells of so many metres; where the scene floats a little, at height 0. */
-export function groundGrid(step: number, whole: Box3): GridHelper {
+/** The ground about a place under the scene, in cells of so many metres; where the scene floats a little, at height 0. */
+export function groundGrid(step: number, whole: Box3, about: Vector3): GridHelper {
   const size = whole.getSize(new Vector3()).length() || 1;
-  const middle = whole.getCenter(new Vector3());
   const low = whole.isEmpty() ? 0 : whole.min.y;
   const cells = Math.min(MOST_CELLS, 2 * Math.ceil(size / step / 2));
   const grid = new GridHelper(cells * step, cells, 0x6e6e6e, 0x484848);
-  grid.position.set(Math.round(middle.x / step) * step, low < 0 || low > size ? low : 0, Math.round(middle.z / step) * step); // prettier-ignore
+  grid.position.set(Math.round(about.x / step) * step, low < 0 || low > size ? low : 0, Math.round(about.z / step) * step); // prettier-ignore
   return grid;
 }

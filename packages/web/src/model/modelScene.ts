@@ -18,7 +18,7 @@ import {
   type Material,
 } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
-import { sameContent, type ContentRef, type ShotDocument } from '@dusting/core/scene';
+import { sameContent, type ContentRef, type Light, type ShotDocument } from '@dusting/core/scene';
 import { meshTools } from '../workers/index.ts';
 import type { ModelMesh } from '../workers/meshTools.ts';
 import { FramePacer } from './framePacer.ts';
@@ -26,6 +26,8 @@ import { groundGrid, helpersOf, type Helper } from './helpers.ts';
 import { ACCENT, FACES, LINE_COLORS, LINES, TURNED_FACES, WIRE } from './looks.ts';
 import { lightPath, shadowRay } from './lightPath.ts';
 import type { Sketch } from '../stores/diagnosis.ts';
+import { draggedLight, type PointerWay } from './draggedLight.ts';
+import { lightShadow } from './lightShadow.ts';
 import { disposeAll, linesAt, matrixOf, normalsOf } from './modelParts.ts';
 import { pickByColor, type ModelMeshObject } from './pickByColor.ts';
 
@@ -37,13 +39,26 @@ export interface ModelOptions {
   grid: boolean;
   /** What is not selected is clear, so that walls hide nothing. */
   clear: boolean;
+  /** Where the shadow of the light that is selected falls. */
+  shadow: boolean;
 }
-export const MODEL_DEFAULTS: ModelOptions = { wireframe: false, faces: false, seams: false, grid: true, clear: false };
+export const MODEL_DEFAULTS: ModelOptions = {
+  wireframe: false,
+  faces: false,
+  seams: false,
+  grid: true,
+  clear: false,
+  shadow: false,
+};
 
 /** More triangles than these are not drawn: the largest objects become boxes. */
 const MOST_TRIANGLES = 3_000_000;
 /** While a view that is slow to draw moves, objects with more triangles than these are boxes. */
 const HEAVY = 5000;
+/** Shadows and grid are drawn about the nearer of what is seen: this quantile of its distances. */
+const NEARBY = 0.2;
+/** Strength of the light that goes with the view. */
+const HEADLIGHT = 2.2;
 /** Pixels about the middle of a light within which it is picked. */
 const NEAR = 12;
 /** Share of the half view that counts as its middle. */
@@ -66,18 +81,20 @@ export class ModelScene {
   private readonly view = new PerspectiveCamera(40, 1, 0.001, 1000);
   private readonly controls: OrbitControls;
   private readonly pacer: FramePacer;
-  private readonly headlight = new DirectionalLight(0xffffff, 2.2);
+  private readonly headlight = new DirectionalLight(0xffffff, HEADLIGHT);
   private readonly objects = new Map<string, Drawn>();
   private readonly meshes = new Map<string, Promise<{ data: ModelMesh; geometry: BufferGeometry }>>();
   private readonly helpers = new Group();
   private readonly marks = new Group();
   private readonly paths = new Group();
+  private readonly shadows = new Group();
   /** Lights and cameras as they are drawn. */
   private placed: Helper[] = [];
   private document: ShotDocument | null = null;
   private selection: ContentRef[] = [];
   private options = MODEL_DEFAULTS;
   private framed = false;
+  private drawnStep = 0;
   private asked = 0;
   private ended = false;
   /** The view is that of the shot's camera. */
@@ -89,17 +106,25 @@ export class ModelScene {
     private readonly onChange: () => void,
   ) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true });
+    this.renderer.shadowMap.enabled = true;
     this.pacer = new FramePacer(this.renderer.getContext() as WebGL2RenderingContext, (lighter) =>
       this.render(lighter),
     );
     this.scene.background = new Color(0x2b2b2b);
-    this.scene.add(new AmbientLight(0xffffff, 0.9), this.view, this.helpers, this.marks, this.paths);
+    this.scene.add(new AmbientLight(0xffffff, 0.9), this.view, this.helpers, this.marks, this.paths, this.shadows);
     // it shines where the view looks, wherever in the world that is
     this.view.add(this.headlight, this.headlight.target);
     this.headlight.position.set(0.3, 0.6, 1);
     this.view.position.set(1, 1, 2);
     this.controls = new OrbitControls(this.view, canvas);
-    this.controls.addEventListener('change', () => this.pacer.draw());
+    this.controls.addEventListener('change', () => {
+      if (this.shadows.children.length > 0) this.dressShadow();
+      if (this.gridStep !== this.drawnStep) {
+        this.dressHelpers();
+        this.onChange();
+      }
+      this.pacer.draw();
+    });
     this.controls.addEventListener('start', () => {
       this.pacer.moving = true;
       if (this.through) this.leaveCamera();
@@ -180,10 +205,18 @@ export class ModelScene {
     const box = this.boxOf(solid);
     return solid.length === 0 || box.isEmpty() ? null : (box.getSize(new Vector3()).toArray() as [number, number, number]); // prettier-ignore
   }
-  /** Metres between the lines of the ground grid. */
+  /** Metres between the lines of the ground grid: as fine as can be told apart from here. */
   get gridStep(): number {
     const size = this.boxOf([]).getSize(new Vector3()).length() || 1;
-    return 10 ** Math.floor(Math.log10(size / 5));
+    return 10 ** Math.floor(Math.log10(Math.min(size, 2 * this.away()) / 5));
+  }
+  /** How far away what is looked at stands, metres: through the camera the ground before it, not what stands at the horizon. */
+  private away(): number {
+    const { position } = this.view;
+    return (this.through ? this.depthAhead(NEARBY) : null) ?? position.distanceTo(this.controls.target);
+  }
+  private lookedAt(): Vector3 {
+    return this.view.position.clone().addScaledVector(this.view.getWorldDirection(new Vector3()), this.away());
   }
 
   /** Turns the view to what is selected; to everything where nothing is. */
@@ -227,7 +260,10 @@ export class ModelScene {
     // depth has 24 bits, most of which lie close to the near plane
     this.view.near = Math.max(this.view.near, (this.depthAhead() ?? 0) / DEPTHS);
     this.view.updateProjectionMatrix();
-    this.controls.target.copy(this.view.position).add(new Vector3(0, 0, -1).applyQuaternion(this.view.quaternion));
+    this.controls.target
+      .copy(this.view.position)
+      .add(new Vector3(0, 0, -(this.depthAhead() ?? 1)).applyQuaternion(this.view.quaternion));
+    this.dressShadow();
     this.onChange();
     this.pacer.draw();
   }
@@ -245,8 +281,8 @@ export class ModelScene {
     this.onChange();
   }
 
-  /** How far away what stands in the middle of the view is: the median of the objects there; null where there are none. */
-  private depthAhead(): number | null {
+  /** How far away what stands in the middle of the view is: a quantile of the objects there; null where there are none. */
+  private depthAhead(share = 0.5): number | null {
     const eye = this.view.position;
     const depths = [...this.objects.values()].flatMap(({ group, data }) => {
       const [a, b, c, d, e, f] = data.box;
@@ -255,7 +291,7 @@ export class ModelScene {
       const { x, y, z } = middle.project(this.view);
       return z < 1 && Math.abs(x) < MIDDLE && Math.abs(y) < MIDDLE ? [depth] : [];
     });
-    return depths.length > 0 ? depths.sort((a, b) => a - b)[Math.floor(depths.length / 2)] : null;
+    return depths.length > 0 ? depths.sort((a, b) => a - b)[Math.floor(share * depths.length)] : null;
   }
 
   /** The light or object at a point of the canvas, in its pixels. */
@@ -330,12 +366,14 @@ export class ModelScene {
       if (options.wireframe) mesh.material.push(WIRE);
       left -= drawn.triangles;
       mesh.visible = left >= 0;
+      [mesh.castShadow, mesh.receiveShadow] = [object.castsShadows && !clear, object.receivesShadows];
       box.visible = isChosen || left < 0;
       (box.material as LineBasicMaterial).color.set(isChosen ? ACCENT : LINE_COLORS.plain);
       if (options.seams && data.seams.length > 0) this.mark(data.seams, LINES.seams, group.matrix);
       if (options.faces && isChosen) this.mark(normalsOf(data), LINES.normals, group.matrix);
     }
     this.dressHelpers();
+    this.dressShadow();
     this.pacer.draw();
     this.onChange();
   }
@@ -366,7 +404,36 @@ export class ModelScene {
     const size = whole.getSize(new Vector3()).length() || 1;
     this.placed = helpersOf(this.document, this.selection, size, this.through);
     for (const { lines } of this.placed) this.helpers.add(lines);
-    if (this.options.grid) this.helpers.add(groundGrid(this.gridStep, whole));
+    this.drawnStep = this.gridStep;
+    if (this.options.grid) this.helpers.add(groundGrid(this.drawnStep, whole, this.lookedAt()));
+  }
+
+  /** The light that is selected, if it is one alone. */
+  private chosenLight(): Light | null {
+    const [first, second] = this.selection;
+    return first?.kind === 'light' && !second ? (this.document?.lights[first.id] ?? null) : null;
+  }
+
+  /** The shadow of the selected light about what the view looks at; the view's own light steps back meanwhile. */
+  private dressShadow(): void {
+    for (const child of [...this.shadows.children]) {
+      child.traverse((part) => (part as DirectionalLight).shadow?.dispose());
+      this.shadows.remove(child);
+    }
+    const light = this.options.shadow ? this.chosenLight() : null;
+    this.headlight.intensity = light ? HEADLIGHT / 6 : HEADLIGHT;
+    if (!light) return;
+    const whole = this.boxOf([]).getSize(new Vector3()).length() || 1;
+    this.shadows.add(lightShadow(light, { middle: this.lookedAt(), reach: Math.min(whole, this.away()) }, whole));
+  }
+
+  /** The transform of a light after a drag over the canvas. @param light as it was before */
+  drag(light: Pick<Light, 'kind' | 'transform'>, way: PointerWay, upright: boolean): number[] {
+    return draggedLight(light, way, this.view, upright);
+  }
+  /** While a light is dragged the view keeps still. */
+  hold(still: boolean): void {
+    this.controls.enabled = !still;
   }
 
   private boxOf(refs: ContentRef[]): Box3 {
