@@ -19,6 +19,9 @@ export function placedCorners(
   return corners;
 }
 
+/** A triangle of so many pictures in texture space repeats over all of their texels. */
+const REPEATS = 4;
+
 /**
  * Which texels the triangles of a UV layout cover, by their centres.
  * @param corners texture coordinates, 2 a corner, 3 corners a triangle; what lies outside of 0..1 comes round
@@ -26,20 +29,28 @@ export function placedCorners(
  */
 export function coveredTexels(corners: Float64Array, width: number, height: number): Uint8Array {
   const covered = new Uint8Array(width * height);
+  for (let t = 0; t < corners.length; t += 6)
+    if (Math.abs(doubleArea(corners, t)) > 2 * REPEATS) return covered.fill(1);
   eachTexel(corners, width, height, (x, y) => (covered[round(y, height) * width + round(x, width)] = 1));
   return covered;
 }
+
+/** Of a triangle in texture space, twice, with its sign. */
+const doubleArea = (c: Float64Array, t: number) =>
+  (c[t + 2] - c[t]) * (c[t + 5] - c[t + 1]) - (c[t + 4] - c[t]) * (c[t + 3] - c[t + 1]);
 
 /**
  * Visits each texel whose centre lies in a triangle, for each of the triangles; those on an edge belong to both.
  * @param corners texture coordinates, 2 a corner, 3 corners a triangle
  * @param visit texel, which may lie outside of 0..width - 1; triangle; how far inside, 0 on an edge to 1/3 in the middle
+ * @param clip texels that are looked at: first and last column, first and last row
  */
 export function eachTexel(
   corners: Float64Array,
   width: number,
   height: number,
   visit: (x: number, y: number, triangle: number, inside: number) => void,
+  clip = [-Infinity, Infinity, -Infinity, Infinity],
 ): void {
   for (let t = 0; t < corners.length; t += 6) {
     const [ax, ay, bx, by, cx, cy] = [0, 1, 2, 3, 4, 5].map(
@@ -47,13 +58,25 @@ export function eachTexel(
     );
     const area = (bx - ax) * (cy - ay) - (cx - ax) * (by - ay);
     if (area === 0) continue;
-    for (let y = Math.ceil(Math.min(ay, by, cy)); y <= Math.max(ay, by, cy); y++)
-      for (let x = Math.ceil(Math.min(ax, bx, cx)); x <= Math.max(ax, bx, cx); x++) {
+    // how b and c grow along a row
+    const [bStep, cStep] = [(cy - ay) / area, -(by - ay) / area];
+    const last = Math.min(clip[3], Math.max(ay, by, cy));
+    for (let y = Math.ceil(Math.max(clip[2], Math.min(ay, by, cy))); y <= last; y++) {
+      const bAt = (-ax * (cy - ay) - (cx - ax) * (y - ay)) / area;
+      const cAt = ((bx - ax) * (y - ay) + ax * (by - ay)) / area;
+      let [from, to] = [Math.max(clip[0], Math.min(ax, bx, cx)), Math.min(clip[1], Math.max(ax, bx, cx))];
+      for (const [at, step] of [[bAt, bStep], [cAt, cStep], [1 - bAt - cAt, -bStep - cStep]]) {
+        // a texel more on either side: the edge itself is judged by the texel
+        if (step > 0) from = Math.max(from, -at / step - 1);
+        else if (step < 0) to = Math.min(to, -at / step + 1);
+      } // prettier-ignore
+      for (let x = Math.ceil(from); x <= to; x++) {
         const b = ((x - ax) * (cy - ay) - (cx - ax) * (y - ay)) / area;
         const c = ((bx - ax) * (y - ay) - (x - ax) * (by - ay)) / area;
         const inside = Math.min(b, c, 1 - b - c);
         if (inside >= 0) visit(x, y, t / 6, inside);
       }
+    }
   }
 }
 

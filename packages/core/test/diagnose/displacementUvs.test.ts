@@ -77,6 +77,7 @@ describe('UVs of a displaced object', function () {
 
   it('beyond a map that repeats they are where they belong', async () => {
     expect((await readingOf(leaves(LEFT, [1.55, 0.1, 0.4, 0.4]))).said).not.to.match(/UVs outside/);
+    expect((await readingOf(leaves([0, 0, 12, 12], [20, 0, 12, 12]))).said).not.to.match(/UV|island/);
   });
 
   it('shows heights in metres, and both sides of a seam with what was painted there', async () => {
@@ -95,7 +96,7 @@ describe('UVs of a displaced object', function () {
     }
   });
 
-  it('padding that was painted is told from what was not', async () => {
+  it('padding that was painted, and padding that was not', async () => {
     const share = async (padding: number, place: number) => {
       const values = plane((await readingOf(leaves(LEFT, RIGHT), { padding })).uv.layers[1].halves);
       return values.filter((v) => v === place).length / values.length;

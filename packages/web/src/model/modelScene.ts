@@ -11,13 +11,11 @@ import {
   LineBasicMaterial,
   Matrix4,
   Mesh,
-  PerspectiveCamera,
   Scene,
   Vector3,
   WebGLRenderer,
   type Material,
 } from 'three';
-import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 import { sameContent, type ContentRef, type Light, type ShotDocument } from '@dusting/core/scene';
 import { meshTools } from '../workers/index.ts';
 import type { ModelMesh } from '../workers/meshTools.ts';
@@ -28,6 +26,7 @@ import { lightPath, shadowRay } from './lightPath.ts';
 import type { Sketch } from '../stores/diagnosis.ts';
 import { draggedLight, type PointerWay } from './draggedLight.ts';
 import { lightShadow } from './lightShadow.ts';
+import { ModelEye } from './modelEye.ts';
 import { disposeAll, linesAt, matrixOf, normalsOf } from './modelParts.ts';
 import { pickByColor, type ModelMeshObject } from './pickByColor.ts';
 
@@ -55,16 +54,10 @@ export const MODEL_DEFAULTS: ModelOptions = {
 const MOST_TRIANGLES = 3_000_000;
 /** While a view that is slow to draw moves, objects with more triangles than these are boxes. */
 const HEAVY = 5000;
-/** Shadows and grid are drawn about the nearer of what is seen: this quantile of its distances. */
-const NEARBY = 0.2;
 /** Strength of the light that goes with the view. */
 const HEADLIGHT = 2.2;
 /** Pixels about the middle of a light within which it is picked. */
 const NEAR = 12;
-/** Share of the half view that counts as its middle. */
-const MIDDLE = 0.7;
-/** What the camera's near plane is brought up to: a share of how far away things are. */
-const DEPTHS = 1000;
 
 interface Drawn {
   group: Group;
@@ -78,8 +71,7 @@ interface Drawn {
 export class ModelScene {
   private readonly renderer: WebGLRenderer;
   private readonly scene = new Scene();
-  private readonly view = new PerspectiveCamera(40, 1, 0.001, 1000);
-  private readonly controls: OrbitControls;
+  private readonly eye: ModelEye;
   private readonly pacer: FramePacer;
   private readonly headlight = new DirectionalLight(0xffffff, HEADLIGHT);
   private readonly objects = new Map<string, Drawn>();
@@ -93,12 +85,13 @@ export class ModelScene {
   private document: ShotDocument | null = null;
   private selection: ContentRef[] = [];
   private options = MODEL_DEFAULTS;
+  /** Of all objects, and metres from corner to corner. */
+  private whole = new Box3();
+  private size = 1;
   private framed = false;
   private drawnStep = 0;
   private asked = 0;
   private ended = false;
-  /** The view is that of the shot's camera. */
-  through = false;
 
   /** @param onChange something that the view tells of has changed */
   constructor(
@@ -111,13 +104,13 @@ export class ModelScene {
       this.render(lighter),
     );
     this.scene.background = new Color(0x2b2b2b);
-    this.scene.add(new AmbientLight(0xffffff, 0.9), this.view, this.helpers, this.marks, this.paths, this.shadows);
+    this.eye = new ModelEye(canvas, () => this.objects.values());
+    const { camera, controls } = this.eye;
+    this.scene.add(new AmbientLight(0xffffff, 0.9), camera, this.helpers, this.marks, this.paths, this.shadows);
     // it shines where the view looks, wherever in the world that is
-    this.view.add(this.headlight, this.headlight.target);
+    camera.add(this.headlight, this.headlight.target);
     this.headlight.position.set(0.3, 0.6, 1);
-    this.view.position.set(1, 1, 2);
-    this.controls = new OrbitControls(this.view, canvas);
-    this.controls.addEventListener('change', () => {
+    controls.addEventListener('change', () => {
       if (this.shadows.children.length > 0) this.dressShadow();
       if (this.gridStep !== this.drawnStep) {
         this.dressHelpers();
@@ -125,11 +118,11 @@ export class ModelScene {
       }
       this.pacer.draw();
     });
-    this.controls.addEventListener('start', () => {
+    controls.addEventListener('start', () => {
       this.pacer.moving = true;
-      if (this.through) this.leaveCamera();
+      if (this.eye.through) this.leaveCamera();
     });
-    this.controls.addEventListener('end', () => {
+    controls.addEventListener('end', () => {
       this.pacer.moving = false;
       this.pacer.draw();
     });
@@ -138,16 +131,16 @@ export class ModelScene {
   end(): void {
     this.ended = true;
     this.pacer.end();
-    this.controls.dispose();
+    this.eye.controls.dispose();
     this.renderer.dispose();
     for (const { mesh } of this.objects.values()) mesh.geometry.dispose();
   }
 
   resize(width: number, height: number): void {
     this.renderer.setSize(width, height, false);
-    this.view.aspect = width / height;
+    this.eye.camera.aspect = width / height;
     if (this.through) this.lookThrough();
-    this.view.updateProjectionMatrix();
+    this.eye.camera.updateProjectionMatrix();
     this.pacer.draw();
   }
 
@@ -172,6 +165,8 @@ export class ModelScene {
       group.matrix.copy(matrixOf(object.transform));
       group.updateMatrixWorld(true);
     }
+    this.whole = this.boxOf([]);
+    this.size = this.whole.getSize(new Vector3()).length() || 1;
     // a room is closed from outside: what the shot shows comes first
     if (!this.framed) this.lookThrough();
     this.framed = true;
@@ -187,6 +182,10 @@ export class ModelScene {
     this.redress();
   }
 
+  /** The view is that of the shot's camera. */
+  get through(): boolean {
+    return this.eye.through;
+  }
   /** Number of objects that stand as boxes. */
   get boxed(): number {
     return [...this.objects.values()].filter(({ mesh }) => !mesh.visible).length;
@@ -205,18 +204,9 @@ export class ModelScene {
     const box = this.boxOf(solid);
     return solid.length === 0 || box.isEmpty() ? null : (box.getSize(new Vector3()).toArray() as [number, number, number]); // prettier-ignore
   }
-  /** Metres between the lines of the ground grid: as fine as can be told apart from here. */
+  /** Metres between the lines of the ground grid: the nearer what is looked at, the finer. */
   get gridStep(): number {
-    const size = this.boxOf([]).getSize(new Vector3()).length() || 1;
-    return 10 ** Math.floor(Math.log10(Math.min(size, 2 * this.away()) / 5));
-  }
-  /** How far away what is looked at stands, metres: through the camera the ground before it, not what stands at the horizon. */
-  private away(): number {
-    const { position } = this.view;
-    return (this.through ? this.depthAhead(NEARBY) : null) ?? position.distanceTo(this.controls.target);
-  }
-  private lookedAt(): Vector3 {
-    return this.view.position.clone().addScaledVector(this.view.getWorldDirection(new Vector3()), this.away());
+    return 10 ** Math.floor(Math.log10(Math.min(this.size, 2 * this.eye.away()) / 5));
   }
 
   /** Turns the view to what is selected; to everything where nothing is. */
@@ -227,17 +217,7 @@ export class ModelScene {
     }
     const box = this.boxOf(refs);
     if (box.isEmpty()) return;
-    const middle = box.getCenter(new Vector3());
-    const whole = this.boxOf([]).getSize(new Vector3()).length();
-    // a light without a size is not looked at from no distance
-    const size = Math.max(box.getSize(new Vector3()).length(), whole / 100, 1e-6);
-    const away = this.view.position.clone().sub(this.controls.target).normalize();
-    this.controls.target.copy(middle);
-    this.view.position.copy(middle).addScaledVector(away, size * 1.4);
-    this.view.near = size / 1000;
-    this.view.far = Math.max(size * 100, whole * 20);
-    this.view.updateProjectionMatrix();
-    this.controls.update();
+    this.eye.fit(box, this.size);
     this.pacer.draw();
   }
 
@@ -245,60 +225,22 @@ export class ModelScene {
   lookThrough(): void {
     if (!this.document) return;
     const { camera, cameras, final } = this.document;
-    const { transform, verticalAngle, near, far } = cameras[camera];
-    this.through = true;
-    const placed = matrixOf(transform);
-    this.view.position.setFromMatrixPosition(placed);
-    this.view.quaternion.setFromRotationMatrix(placed);
-    const frame = final.width / final.height;
-    const half = Math.tan((verticalAngle * Math.PI) / 360) * Math.max(1, frame / this.view.aspect);
-    this.view.fov = (Math.atan(half) * 360) / Math.PI;
-    this.view.near = Math.max(near, 1e-3);
-    this.view.far = far > 0 ? far : 1e5;
-    this.view.updateProjectionMatrix();
-    this.view.updateMatrixWorld();
-    // depth has 24 bits, most of which lie close to the near plane
-    this.view.near = Math.max(this.view.near, (this.depthAhead() ?? 0) / DEPTHS);
-    this.view.updateProjectionMatrix();
-    this.controls.target
-      .copy(this.view.position)
-      .add(new Vector3(0, 0, -(this.depthAhead() ?? 1)).applyQuaternion(this.view.quaternion));
+    this.eye.lookThrough(cameras[camera], final.width / final.height);
     this.dressShadow();
     this.onChange();
     this.pacer.draw();
   }
   private leaveCamera(): void {
     if (!this.through) return;
-    this.through = false;
-    const size = this.boxOf([]).getSize(new Vector3()).length();
-    this.view.fov = 40;
-    this.view.near = size / 1000;
-    this.view.far = size * 20;
-    this.view.up.set(0, 1, 0);
-    const ahead = new Vector3(0, 0, -1).applyQuaternion(this.view.quaternion);
-    this.controls.target.copy(this.view.position).addScaledVector(ahead, this.depthAhead() ?? size / 4);
-    this.view.updateProjectionMatrix();
+    this.eye.leave(this.size);
     this.onChange();
-  }
-
-  /** How far away what stands in the middle of the view is: a quantile of the objects there; null where there are none. */
-  private depthAhead(share = 0.5): number | null {
-    const eye = this.view.position;
-    const depths = [...this.objects.values()].flatMap(({ group, data }) => {
-      const [a, b, c, d, e, f] = data.box;
-      const middle = new Vector3((a + d) / 2, (b + e) / 2, (c + f) / 2).applyMatrix4(group.matrix);
-      const depth = middle.distanceTo(eye);
-      const { x, y, z } = middle.project(this.view);
-      return z < 1 && Math.abs(x) < MIDDLE && Math.abs(y) < MIDDLE ? [depth] : [];
-    });
-    return depths.length > 0 ? depths.sort((a, b) => a - b)[Math.floor(share * depths.length)] : null;
   }
 
   /** The light or object at a point of the canvas, in its pixels. */
   pick(x: number, y: number, width: number, height: number): ContentRef | null {
     if (!this.document) return null;
     for (const [id, light] of Object.entries(this.document.lights)) {
-      const place = new Vector3().setFromMatrixPosition(matrixOf(light.transform)).project(this.view);
+      const place = new Vector3().setFromMatrixPosition(matrixOf(light.transform)).project(this.eye.camera);
       if (place.z > 1) continue;
       const [px, py] = [((place.x + 1) / 2) * width, ((1 - place.y) / 2) * height];
       if (Math.hypot(px - x, py - y) < NEAR) return { kind: 'light', id };
@@ -310,7 +252,7 @@ export class ModelScene {
     const drawn = [...this.objects];
     const hidden = [this.helpers, this.marks, this.paths];
     for (const group of hidden) group.visible = false;
-    const index = pickByColor(this.renderer, this.scene, this.view, drawn.map(([, d]) => d.mesh), x, y, width, height); // prettier-ignore
+    const index = pickByColor(this.renderer, this.scene, this.eye.camera, drawn.map(([, d]) => d.mesh), x, y, width, height); // prettier-ignore
     for (const group of hidden) group.visible = true;
     return index === null ? null : { kind: 'object', id: drawn[index][0] };
   }
@@ -380,13 +322,13 @@ export class ModelScene {
   /** Draws a light path from the camera on, or rays, in front of everything. */
   showSketch({ path, rays }: Sketch): void {
     disposeAll(this.paths);
-    if (path.length > 0) this.paths.add(lightPath([this.eye(), ...path]));
+    if (path.length > 0) this.paths.add(lightPath([this.shotEye(), ...path]));
     for (const ray of rays) this.paths.add(shadowRay(ray));
     this.pacer.draw();
   }
 
   /** Where the shot's camera stands. */
-  private eye(): number[] {
+  private shotEye(): number[] {
     const camera = this.document?.cameras[this.document.camera];
     return camera ? new Vector3().setFromMatrixPosition(matrixOf(camera.transform)).toArray() : [];
   }
@@ -400,12 +342,10 @@ export class ModelScene {
   private dressHelpers(): void {
     if (!this.document) return;
     disposeAll(this.helpers);
-    const whole = this.boxOf([]);
-    const size = whole.getSize(new Vector3()).length() || 1;
-    this.placed = helpersOf(this.document, this.selection, size, this.through);
+    this.placed = helpersOf(this.document, this.selection, this.size, this.through);
     for (const { lines } of this.placed) this.helpers.add(lines);
     this.drawnStep = this.gridStep;
-    if (this.options.grid) this.helpers.add(groundGrid(this.drawnStep, whole, this.lookedAt()));
+    if (this.options.grid) this.helpers.add(groundGrid(this.drawnStep, this.whole, this.eye.lookedAt()));
   }
 
   /** The light that is selected, if it is one alone. */
@@ -423,17 +363,18 @@ export class ModelScene {
     const light = this.options.shadow ? this.chosenLight() : null;
     this.headlight.intensity = light ? HEADLIGHT / 6 : HEADLIGHT;
     if (!light) return;
-    const whole = this.boxOf([]).getSize(new Vector3()).length() || 1;
-    this.shadows.add(lightShadow(light, { middle: this.lookedAt(), reach: Math.min(whole, this.away()) }, whole));
+    this.shadows.add(
+      lightShadow(light, { middle: this.eye.lookedAt(), reach: Math.min(this.size, this.eye.away()) }, this.size),
+    );
   }
 
   /** The transform of a light after a drag over the canvas. @param light as it was before */
   drag(light: Pick<Light, 'kind' | 'transform'>, way: PointerWay, upright: boolean): number[] {
-    return draggedLight(light, way, this.view, upright);
+    return draggedLight(light, way, this.eye.camera, upright);
   }
   /** While a light is dragged the view keeps still. */
   hold(still: boolean): void {
-    this.controls.enabled = !still;
+    this.eye.controls.enabled = !still;
   }
 
   private boxOf(refs: ContentRef[]): Box3 {
@@ -463,7 +404,7 @@ export class ModelScene {
       mesh.visible = false;
       box.visible = true;
     }
-    this.renderer.render(this.scene, this.view);
+    this.renderer.render(this.scene, this.eye.camera);
     heavy.forEach(({ mesh, box }, i) => {
       mesh.visible = true;
       box.visible = boxes[i];

@@ -9,7 +9,7 @@ import { words } from './words.ts';
 
 /** Texels that are shown about the side of a seam, each way. */
 const PATCH = 40;
-/** Edges that are drawn at most: more cannot be told apart. */
+/** Edges that are drawn at most: more are one to the eye. */
 const MOST_WIRES = 20_000;
 /** A texel is painted where it is as its neighbour under the UVs, to this share of the range. No source. */
 const PAINTED = 0.1;

@@ -35,6 +35,8 @@ const UNEVEN = 4;
 const SOME = 0.02;
 /** Islands below this share of the surface are no matter for evenness. */
 const MATTERS = 0.01;
+/** Beyond so many pictures in texture space the map repeats over the surface, and only one of them is looked at. */
+const REPEATS = 16;
 /** Texels nearer to an edge are shared by its two faces and no overlap. */
 const INSIDE = 1e-4;
 
@@ -86,24 +88,33 @@ export function uvReading({ map, mesh, moved: { texture }, stretch: toWorld }: D
 function usesOf(corners: Float64Array, layout: UvLayout, width: number, height: number, origin: number[]) {
   const tiles = new Map<string, Uint8Array>();
   const stretch = new Float32Array(width * height).fill(NaN);
+  const repeats = layout.islands.reduce((sum, { uvArea }) => sum + uvArea, 0) > REPEATS;
+  const [left, top] = [origin[0] * width, origin[1] * height];
+  const clip = repeats ? [left, left + width - 1, top, top + height - 1] : undefined;
   let [covered, several] = [0, 0];
   let name = '';
   let counts = new Uint8Array(0) as Uint8Array;
-  eachTexel(corners, width, height, (x, y, triangle, inside) => {
-    const [column, row] = [Math.floor(x / width), Math.floor(y / height)];
-    const tile = `${column} ${row}`;
-    if (tile !== name || counts.length === 0) {
-      name = tile;
-      counts = tiles.get(tile) ?? new Uint8Array(width * height);
-      tiles.set(tile, counts);
-    }
-    const texel = (y - row * height) * width + x - column * width;
-    if (column === origin[0] && row === origin[1])
-      stretch[texel] = Math.max(stretch[texel] || 1, layout.stretch[triangle]);
-    if (counts[texel] > 0 && inside < INSIDE) return;
-    if (counts[texel] === 0) covered++;
-    else if (counts[texel] === 1) several++;
-    counts[texel] = Math.min(255, counts[texel] + 1);
-  });
+  eachTexel(
+    corners,
+    width,
+    height,
+    (x, y, triangle, inside) => {
+      const [column, row] = [Math.floor(x / width), Math.floor(y / height)];
+      const tile = `${column} ${row}`;
+      if (tile !== name || counts.length === 0) {
+        name = tile;
+        counts = tiles.get(tile) ?? new Uint8Array(width * height);
+        tiles.set(tile, counts);
+      }
+      const texel = (y - row * height) * width + x - column * width;
+      if (column === origin[0] && row === origin[1])
+        stretch[texel] = Math.max(stretch[texel] || 1, layout.stretch[triangle]);
+      if (counts[texel] > 0 && inside < INSIDE) return;
+      if (counts[texel] === 0) covered++;
+      else if (counts[texel] === 1) several++;
+      counts[texel] = Math.min(255, counts[texel] + 1);
+    },
+    clip,
+  );
   return { counts: tiles.get(origin.join(' ')) ?? new Uint8Array(width * height), overlap: several / Math.max(1, covered), stretch }; // prettier-ignore
 }
