@@ -92,35 +92,57 @@ export function growPadding(
   texelsWide: number,
 ): TexturePicture {
   const grown = texels.slice();
-  const filled = covered.slice();
+  // layer in which a texel was filled: 0 is covered
+  const layerOf = new Uint8Array(width * height).fill(NOT_YET);
   let rim: number[] = [];
-  for (let i = 0; i < filled.length; i++) if (filled[i] === 1) rim.push(i);
-  for (let layer = 0; layer < texelsWide && rim.length > 0; layer++) {
-    const next = new Set<number>();
-    for (const i of rim)
-      around(i, width, height, (j) => {
-        if (filled[j] === 0) next.add(j);
-      });
-    const added = [...next];
-    for (const i of added) {
-      const sums = [0, 0, 0, 0];
-      let count = 0;
-      around(i, width, height, (j) => {
-        if (filled[j] === 0) return;
-        count++;
-        for (let k = 0; k < 4; k++) sums[k] += grown[j * 4 + k];
-      });
-      for (let k = 0; k < 4; k++) grown[i * 4 + k] = sums[k] / count;
+  for (let i = 0; i < covered.length; i++)
+    if (covered[i] === 1) {
+      layerOf[i] = 0;
+      rim.push(i);
     }
-    for (const i of added) filled[i] = 1;
-    rim = added;
+  for (let layer = 1; layer <= texelsWide && rim.length > 0; layer++) {
+    const next: number[] = [];
+    for (const i of rim) {
+      const [x, y] = [i % width, (i / width) | 0];
+      const [left, right] = [Math.max(0, x - 1), Math.min(width - 1, x + 1)];
+      for (let v = Math.max(0, y - 1); v <= Math.min(height - 1, y + 1); v++)
+        for (let j = v * width + left; j <= v * width + right; j++)
+          if (layerOf[j] === NOT_YET) {
+            layerOf[j] = layer;
+            next.push(j);
+          }
+    }
+    for (const i of next) fillFromNeighbours(grown, layerOf, i, layer, width, height);
+    rim = next;
   }
   return { width, height, texels: grown };
 }
 
-function around(i: number, width: number, height: number, visit: (j: number) => void): void {
-  const [x, y] = [i % width, Math.floor(i / width)];
-  for (let dy = -1; dy <= 1; dy++)
-    for (let dx = -1; dx <= 1; dx++)
-      if ((dx !== 0 || dy !== 0) && x + dx >= 0 && x + dx < width && y + dy >= 0 && y + dy < height) visit(i + dy * width + dx); // prettier-ignore
+const NOT_YET = 255;
+
+/** The mean of the neighbours that were filled before. */
+function fillFromNeighbours(
+  texels: Float32Array,
+  layerOf: Uint8Array,
+  i: number,
+  layer: number,
+  width: number,
+  height: number,
+): void {
+  const [x, y] = [i % width, (i / width) | 0];
+  const [left, right] = [Math.max(0, x - 1), Math.min(width - 1, x + 1)];
+  let [r, g, b, a, count] = [0, 0, 0, 0, 0];
+  for (let v = Math.max(0, y - 1); v <= Math.min(height - 1, y + 1); v++)
+    for (let j = v * width + left; j <= v * width + right; j++) {
+      if (layerOf[j] >= layer) continue;
+      count++;
+      r += texels[j * 4];
+      g += texels[j * 4 + 1];
+      b += texels[j * 4 + 2];
+      a += texels[j * 4 + 3];
+    }
+  texels[i * 4] = r / count;
+  texels[i * 4 + 1] = g / count;
+  texels[i * 4 + 2] = b / count;
+  texels[i * 4 + 3] = a / count;
 }
