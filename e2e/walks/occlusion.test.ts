@@ -55,7 +55,7 @@ describe('occlusion', function () {
     await shown('dial-set').click();
     await shown('line-final.occlusion.distance').waitFor();
     await shown('line-final.occlusion.falloff').waitFor();
-    for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+z');
     await shown('line-final.occlusion.distance').waitFor({ state: 'detached' });
   });
 

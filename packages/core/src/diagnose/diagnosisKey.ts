@@ -1,5 +1,5 @@
 import type { Region } from '../image/index.ts';
-import type { DiagnosisModule } from './contract.ts';
+import type { Diagnosis, DiagnosisModule } from './contract.ts';
 import type { DefectKind } from './kinds.ts';
 import { inL } from './units.ts';
 
@@ -15,6 +15,19 @@ export interface DiagnosisKey {
   noise: { limit: number; stops: number };
   /** Of the shot, which the remedies are changes of. */
   revision: number;
+}
+
+/**
+ * What can be shown of a stored answer: evidence of another version of its module may be of another shape, and goes until it is
+ * explained again.
+ */
+export function stillShown<T extends Pick<Diagnosis, 'causes' | 'evidence'>>(
+  result: T,
+  then: DiagnosisKey,
+  now: DiagnosisKey,
+): T {
+  if (then.version === now.version) return result;
+  return { ...result, evidence: [], causes: result.causes.map((cause) => ({ ...cause, evidence: [] })) };
 }
 
 /** What has changed since, in words; none where the answer would be the same. */

@@ -2,6 +2,7 @@
 import { expect } from 'chai';
 import {
   changedSince,
+  stillShown,
   DIAGNOSES,
   evidenceCsv,
   evidenceText,
@@ -75,6 +76,14 @@ describe('evidence', () => {
     expect(changedSince(key, stricter, DIAGNOSES.other!)).to.deep.equal([]);
     expect(changedSince(key, { ...key, revision: 3 }, DIAGNOSES.other!)).to.deep.equal(['the shot was at revision 1 and is at 3']); // prettier-ignore
     expect(changedSince(key, { ...key, version: 2 }, DIAGNOSES.other!)).to.have.length(1);
+    // evidence of another version may be of another shape
+    const result = { summary: 's', evidence: [{ type: 'bars' }], causes: [{ id: 'a', evidence: ['bars'] }] } as never;
+    expect(stillShown(result, key, key)).to.equal(result);
+    expect(stillShown(result, key, { ...key, version: 2 })).to.deep.equal({
+      summary: 's',
+      evidence: [],
+      causes: [{ id: 'a', evidence: [] }],
+    });
   });
 
   it('what a file holds that is not rendered is a finding; renders are named by their purpose', () => {

@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { changedSince, DIAGNOSES, type DiagnosisKey, type Measured } from '@dusting/core/diagnose';
+import { changedSince, DIAGNOSES, stillShown, type DiagnosisKey, type Measured } from '@dusting/core/diagnose';
 import { intersectRegions } from '@dusting/core/image';
 import type { Database } from '../db/connect.ts';
 import { addDefect, changeDefect, getDefect, type StoredDefect } from '../store/defectStore.ts';
@@ -101,7 +101,8 @@ async function keyOf(
 
 /** @param now what it would be made from */
 function shown({ error, id, key, progress, result, stage, state }: StoredDiagnosis, now: DiagnosisKey) {
-  return { id, state, progress, stage, error, result, outOfDate: state === 'done' ? changedSince(key, now, DIAGNOSES[key.kind]!) : [] }; // prettier-ignore
+  const shown = result && stillShown(result, key, now);
+  return { id, state, progress, stage, error, result: shown, outOfDate: state === 'done' ? changedSince(key, now, DIAGNOSES[key.kind]!) : [] }; // prettier-ignore
 }
 
 type Size = { width: number; height: number };

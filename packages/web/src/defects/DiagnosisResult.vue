@@ -93,7 +93,7 @@ function draw(sketch: Sketch) {
     @go="goTo"
     @show="diagnosis.overlayId = $event ? evidence.id : null"
     @draw="draw"
-    @set="slip.set"
+    @set="slip.setAll"
   />
 </template>
 

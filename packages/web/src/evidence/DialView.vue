@@ -15,7 +15,7 @@ import {
 import { occlusionFactor, OCCLUSION_COMPOSITE_DEFAULTS } from '@dusting/core/image';
 
 const props = defineProps<{ evidence: DialEvidence; large: boolean }>();
-const emit = defineEmits<{ set: [path: string, value: number | boolean] }>();
+const emit = defineEmits<{ set: [values: [path: string, value: number | boolean][]] }>();
 const STEPS = 400;
 const canvas = ref<HTMLCanvasElement>();
 const shares = computed(() => dialShares(props.evidence));
@@ -46,8 +46,14 @@ const shown = computed(() => formatNumber(place.value.distance, props.evidence.a
 /** What differs from the place where it stood at first; the distance counts always. */
 function putOn() {
   const { sets, start } = props.evidence;
-  for (const key of ['distance', 'falloff', 'cone', 'clear'] as const)
-    if (key === 'distance' || place.value[key] !== start[key]) emit('set', sets[key], place.value[key]);
+  const keys = (['distance', 'falloff', 'cone', 'clear'] as const).filter(
+    (key) => key === 'distance' || place.value[key] !== start[key],
+  );
+  // one edit, and one step back
+  emit(
+    'set',
+    keys.map((key) => [sets[key], place.value[key]]),
+  );
 }
 
 function paint() {

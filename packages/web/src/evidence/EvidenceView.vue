@@ -32,7 +32,7 @@ const emit = defineEmits<{
   go: [to: Reference];
   show: [on: boolean];
   draw: [sketch: Sketch];
-  set: [path: string, value: number | boolean];
+  set: [values: [path: string, value: number | boolean][]];
 }>();
 const VIEWS = {
   bars: BarsView,
@@ -67,7 +67,7 @@ const listeners = {
   go: (to: Reference) => emit('go', to),
   show: (on: boolean) => emit('show', on),
   draw: (sketch: Sketch) => emit('draw', sketch),
-  set: (path: string, value: number | boolean) => emit('set', path, value),
+  set: (values: [path: string, value: number | boolean][]) => emit('set', values),
 };
 </script>
 

@@ -55,7 +55,10 @@ onMounted(() => {
   model.showSketch(diagnosis.sketch);
   void show();
 });
-onBeforeUnmount(() => model?.end());
+onBeforeUnmount(() => {
+  letGo();
+  model?.end();
+});
 useResizeObserver(area, ([entry]) => model?.resize(entry.contentRect.width, entry.contentRect.height));
 watch(() => contents.document, show);
 watch(

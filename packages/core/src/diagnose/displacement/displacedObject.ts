@@ -17,7 +17,8 @@ export interface DisplacedObject {
     values: Float32Array;
     width: number;
     height: number;
-    /** Where it begins, u and v, in whole tiles. */ origin: [number, number];
+    /** Where it begins, u and v, in whole tiles. */
+    origin: [number, number];
   };
   /** Whether UVs of the mesh as it came lie on a texel of the map. // 1 a texel */
   covered: Uint8Array;

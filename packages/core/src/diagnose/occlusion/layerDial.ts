@@ -94,7 +94,6 @@ export function dialLayer(
     [inner, 1 - share],
     [outer, share],
   ] as const) {
-    // prettier-ignore
     if (part === 0) continue;
     const first = (blocks * cones.length + cone) * values.length;
     weights.forEach((weight, v) => {
