@@ -5,7 +5,7 @@ import { compileScene, filmNames, frameOf, lightnessSlope, proofPicture, renderH
 import { findChannel } from '@dusting/core/image';
 import { importShot, type RenderSettings } from '@dusting/core/scene';
 import { buildLh030, buildLh050 } from '@dusting/demo';
-import { line } from './measure.ts';
+import { line, measure, milliseconds } from './measure.ts';
 
 const NO_LIGHT = { diffuse: 0, specular: 0, transmission: 0, volume: 0, total: 0 };
 /** Below it the slope of L* is that of chance. */
@@ -28,6 +28,13 @@ export async function benchOcclusion(): Promise<void> {
   chooseDistance(sketch, { falloff: 0, clearSurfaces: true });
   const chosen = performance.now() - started;
   line('the choice of a distance : 300 ms', chosen / 300, `${chosen.toFixed(0)} ms`);
+
+  const render = (settings: RenderSettings) => renderHere(compileScene(document, settings, readBlob), settings, frameOf(settings)); // prettier-ignore
+  for (const clearSurfaces of [true, false]) {
+    const whole = { ...document.final, width: 160, height: 90, pixelSamples: 8, occlusion: { ...document.final.occlusion, clearSurfaces } }; // prettier-ignore
+    const [all, alone] = await measure([() => render(whole), () => render({ ...whole, clay: true })]);
+    line(`whole proof : occlusion alone${clearSurfaces ? '' : ', through clear surfaces'} (5)`, all / alone, `${milliseconds(all)} : ${milliseconds(alone)}`); // prettier-ignore
+  }
 
   for (const [pixelSamples, samples] of [
     [4, 1],

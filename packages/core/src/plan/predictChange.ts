@@ -39,8 +39,10 @@ export function predictChange(
   const splits = Object.fromEntries(SPLIT_KINDS.map((kind) => [kind, ratio(kind, before, after)]));
   const pixels = after.pixelSamples / before.pixelSamples;
   const area = (after.width * after.height) / (before.width * before.height);
+  // a clay look follows nothing beyond the first surface
+  const follows = after.clay ? 0 : 1;
   const parts = (counts: Counts) =>
-    secondsByKind(frame).map((seconds, k) => (seconds * counts.pixelSamples * (k > 0 ? ratio(SPLIT_KINDS[k - 1], before, counts) : 1)) / before.pixelSamples); // prettier-ignore
+    secondsByKind(frame).map((seconds, k) => (k > 0 ? follows : 1) * (seconds * counts.pixelSamples * (k > 0 ? ratio(SPLIT_KINDS[k - 1], before, counts) : 1)) / before.pixelSamples); // prettier-ignore
   const cost = costModel(timed.map(({ seconds, settings }) => ({ parts: parts(settings), seconds })));
   const further = area * beyondLimits(frame, before, after);
   const seconds = cost.seconds(parts(after).map((p) => p * further));

@@ -1,6 +1,9 @@
 import type { RenderSettings } from '../scene/index.ts';
-import type { SurfacePoint } from '../shade/index.ts';
+import { SURFACE, type SurfacePoint } from '../shade/index.ts';
+import { BehindClear } from './behindClear.ts';
+import type { CompiledScene } from './compile.ts';
 import type { Crossing } from './crossing.ts';
+import type { MediumStack } from './mediumStack.ts';
 import { SLOT, type Path } from './path.ts';
 import { SideRay, type Visibility } from './visibility.ts';
 
@@ -45,9 +48,13 @@ export class OcclusionCone {
     ray.dy = x * sign * b + y * (sign + ny * ny * a) + z * ny;
     ray.dz = -x * sign * nx - y * ny + z * nz;
   }
-}
 
-const tracerCone = new OcclusionCone();
+  /** What stops the ray of a point of the sequence where clear surfaces let light pass. @param medium before the place */
+  findSolid(path: Path, medium: MediumStack, visibility: Visibility, index: number): void {
+    path.sample(SLOT.held, index, point);
+    visibility.findSolid(this.ray, medium, point[0]);
+  }
+}
 
 /**
  * How open one ray of a cone is that met something at a distance (Infinity: nothing), 0..1. What lies within the reach
@@ -58,25 +65,55 @@ export function rayOpenness(distance: number, reach: number, falloff: number): n
   return falloff > 0 && reach < Infinity ? 1 - (1 - distance / reach) ** falloff : 0;
 }
 
-/** Share of a cone about the normal that is open, 0..1, weighted by the cosine: 1 with nothing in the way. */
-export function sampleOcclusion(
-  path: Path,
-  first: SurfacePoint,
-  crossing: Crossing,
-  { samples, distance, falloff, cone, clearSurfaces }: RenderSettings['occlusion'],
-  visibility: Visibility,
-  sample: number,
-): number {
-  const { ray } = tracerCone;
-  tracerCone.begin(path, first, cone);
-  crossing.setOut(first, 1, ray);
-  ray.reach = distance || Infinity;
-  const fades = ray.reach < Infinity && falloff > 0;
-  let open = 0;
-  for (let k = 0; k < samples; k++) {
-    tracerCone.aim(path, sample * samples + k);
-    visibility.findObstacle(ray, clearSurfaces, fades);
-    open += fades ? rayOpenness(ray.distance, ray.reach, falloff) : ray.distance === Infinity ? 1 : 0;
+/** The occlusion layer at what a camera sample meets. */
+export class OcclusionLayer {
+  private readonly cone = new OcclusionCone();
+  private readonly behind: BehindClear;
+  private readonly samples: number;
+
+  constructor(
+    private readonly scene: CompiledScene,
+    private readonly settings: RenderSettings['occlusion'],
+    private readonly visibility: Visibility,
+    makeStack: () => MediumStack,
+  ) {
+    this.behind = new BehindClear(scene, visibility, makeStack);
+    // a clay look has at least one
+    this.samples = Math.max(1, settings.samples);
   }
-  return open / samples;
+
+  /**
+   * How open it is, 0..1. Where clear surfaces do not count, it is that of what is seen behind them, as often as light comes
+   * from there.
+   * @param path whose camera ray has met `first` at `crossing`; its media are those before it
+   */
+  openness(path: Path, first: SurfacePoint, crossing: Crossing, sample: number): number {
+    const { behind, scene, settings } = this;
+    if (!settings.clearSurfaces && scene.surfaces.values[first.surface * SURFACE.stride + SURFACE.transmission] > 0) {
+      behind.look(path, first.surface, crossing, sample);
+      path.sample(SLOT.behind, sample, point);
+      if (point[0] < behind.share)
+        return behind.object < 0 ? 1 : this.sampleCone(path, behind.point, behind.crossing, behind.medium, sample);
+    }
+    return this.sampleCone(path, first, crossing, path.medium, sample);
+  }
+
+  /** Share of a cone about the normal that is open, weighted by the cosine: 1 with nothing in the way. */
+  private sampleCone(path: Path, from: SurfacePoint, crossing: Crossing, medium: MediumStack, sample: number): number {
+    const { cone, samples, settings, visibility } = this;
+    const { ray } = cone;
+    cone.begin(path, from, settings.cone);
+    crossing.setOut(from, 1, ray);
+    ray.reach = settings.distance || Infinity;
+    const fades = ray.reach < Infinity && settings.falloff > 0;
+    let open = 0;
+    for (let k = 0; k < samples; k++) {
+      const index = sample * samples + k;
+      cone.aim(path, index);
+      if (settings.clearSurfaces) visibility.findObstacle(ray, fades);
+      else cone.findSolid(path, medium, visibility, index);
+      open += fades ? rayOpenness(ray.distance, ray.reach, settings.falloff) : ray.distance === Infinity ? 1 : 0;
+    }
+    return open / samples;
+  }
 }

@@ -129,3 +129,10 @@ export function aimAtPixel(
   path.width = flat ? camera[c.pixel] : 0;
   path.growth = flat ? 0 : camera[c.pixel];
 }
+
+/** Ends the camera's ray of a path at the clip planes: they stand at right angles to where the camera looks. */
+export function clipRay(path: Path, camera: Float64Array): void {
+  const along = path.dx * camera[CAMERA.forward] + path.dy * camera[CAMERA.forward + 1] + path.dz * camera[CAMERA.forward + 2]; // prettier-ignore
+  path.tMin = camera[CAMERA.near] / along;
+  path.tMax = camera[CAMERA.far] / along;
+}

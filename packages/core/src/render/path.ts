@@ -35,7 +35,7 @@ export const SURFACE_SOURCE = -2;
 export const BACKGROUND_SOURCE = -3;
 
 // dimensions of the sequences: // (depth * 8 + branch + 1) * 4096 + slot
-export const SLOT = { pixel: 0, lobe: 1, direction: 2, probe: 3, time: 4, opacity: 5, channel: 6, occlusion: 7, flight: 8, lens: 9, unit: 15, light: 16 } as const; // prettier-ignore
+export const SLOT = { pixel: 0, lobe: 1, direction: 2, probe: 3, time: 4, opacity: 5, channel: 6, occlusion: 7, flight: 8, lens: 9, behind: 10, held: 11, unit: 15, light: 16 } as const; // prettier-ignore
 
 export class Path {
   readonly throughput = new Float64Array(3);

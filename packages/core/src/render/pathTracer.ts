@@ -15,14 +15,14 @@ import { hashPair } from '../math/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { DIFFUSE, LOBES, phase, samplePhase, SPECULAR, SURFACE, SurfacePoint, TRANSMISSION, VOLUME, type Lobe } from '../shade/index.ts'; // prettier-ignore
 import { RAY_KINDS } from '../trace/index.ts';
-import { sampleOcclusion } from './ambientOcclusion.ts';
+import { OcclusionLayer } from './ambientOcclusion.ts';
 import type { CompiledScene } from './compile.ts';
 import { Crossing } from './crossing.ts';
 import { OBJECT } from './compileGeometry.ts';
 import { DirectLight } from './directLight.ts';
 import { COMPONENTS, FILM, filmStride, type Film } from './film.ts';
 import { recordFirstHit } from './firstHit.ts';
-import { aimAtPixel, CAMERA } from './camera.ts';
+import { aimAtPixel, CAMERA, clipRay } from './camera.ts';
 import { cameraMedia } from './cameraMedia.ts';
 import { LightUnits } from './lightUnits.ts';
 import { MediumStack } from './mediumStack.ts';
@@ -35,6 +35,7 @@ import { ReplayRecorder } from './replayRecorder.ts';
 import { SampleRecord, TIMED_EVERY } from './sampleRecord.ts';
 import { SplitLevels } from './splitLevels.ts';
 import { STRATEGIES, type Strategies } from './strategies.ts';
+import { toSurface } from './surfaceLook.ts';
 import { MET, NOTHING, SCATTERED, Traveller } from './traveller.ts';
 import { Visibility } from './visibility.ts';
 
@@ -60,6 +61,8 @@ export class PathTracer {
   private readonly atFirst: Crossing;
   private readonly atLater: Crossing;
   private readonly firstMedium: MediumStack;
+  private readonly occlusion: OcclusionLayer;
+  private readonly clayLight = new Float64Array(3);
   private readonly filter: PixelFilter;
   private readonly splits: number[];
   private readonly floor: number;
@@ -115,6 +118,7 @@ export class PathTracer {
     this.firstMedium = makeStack();
     this.atFirst = new Crossing(scene, this.visibility, makeStack);
     this.atLater = new Crossing(scene, this.visibility, makeStack);
+    this.occlusion = new OcclusionLayer(scene, settings.occlusion, this.visibility, makeStack);
     this.traveller = new Traveller(scene, this.visibility, this.met, makeStack);
     for (const object of cameraMedia(scene, this.visibility)) this.cameraMedium.enter(object);
     this.floor = settings.roughnessFloor;
@@ -182,13 +186,13 @@ export class PathTracer {
     record.begin(data, at, sample, (px + 2 * py + sample) % TIMED_EVERY === 0);
     this.startAtCamera(px, py, sample);
     record.countRay(0);
-    const { camera } = this.scene;
-    const along = path.dx * camera[CAMERA.forward] + path.dy * camera[CAMERA.forward + 1] + path.dz * camera[CAMERA.forward + 2]; // prettier-ignore
-    const far = camera[CAMERA.far] / along;
+    if (this.settings.clay) {
+      if (toSurface(path, this.scene.camera, this.visibility, this.atFirst, sample)) this.shadeClay(sample, data, at);
+      return;
+    }
     const { stretches } = this.traveller;
     stretches.clear();
-    path.tMin = camera[CAMERA.near] / along;
-    path.tMax = far;
+    clipRay(path, this.scene.camera);
     const ended = this.traveller.travel(path, this.atFirst, sample, EMISSION);
     if (ended === NOTHING) this.met.meetSky(path, BACKGROUND);
     else if (ended === MET) this.shadeFirst(sample, data, at);
@@ -205,13 +209,27 @@ export class PathTracer {
     this.firstGrowth = path.growth;
     for (let k = 0; k < 3; k++) this.firstTint[k] = path.throughput[k];
     recordFirstHit(data, at, this.first, this.visibility.hit.instance, this.visibility.hit.t);
-    if (this.settings.occlusion.samples > 0) this.recordOcclusion(sample);
+    if (this.settings.occlusion.samples > 0)
+      this.record.addOcclusion(this.occlusion.openness(path, first, this.atFirst, sample));
     path.source = SURFACE_SOURCE;
     path.emitter = first.object;
     path.weight = 1;
     path.add(EMISSION, this.scene.emitterGroup, -1, first.emission, -1);
     lights.ask(path, first, this.atFirst, sample, true);
     for (let lobe = 0; lobe < LOBES; lobe++) if (first.chance[lobe] > 0) this.followSplits(lobe, sample);
+  }
+
+  /** The occlusion layer as the light of the first surface. */
+  private shadeClay(sample: number, data: Film['data'], at: number): void {
+    const { first, path, record } = this;
+    this.readHit(first, this.atFirst, sample);
+    recordFirstHit(data, at, first, this.visibility.hit.instance, this.visibility.hit.t);
+    const open = this.occlusion.openness(path, first, this.atFirst, sample);
+    record.addOcclusion(open);
+    path.source = SURFACE_SOURCE;
+    path.emitter = first.object;
+    path.weight = 1;
+    path.add(EMISSION, this.scene.emitterGroup, -1, this.clayLight.fill(open), -1);
   }
 
   /** Follows one lobe of the first surface, or the volumes before it, as often as the settings ask. */
@@ -420,11 +438,6 @@ export class PathTracer {
     cameraRay[3] = path.dx;
     cameraRay[4] = path.dy;
     cameraRay[5] = path.dz;
-  }
-
-  private recordOcclusion(sample: number): void {
-    const value = sampleOcclusion(this.path, this.first, this.atFirst, this.settings.occlusion, this.visibility, sample); // prettier-ignore
-    this.record.addOcclusion(value);
   }
 }
 

@@ -19,6 +19,7 @@ export class PixelLook {
   readonly point: SurfacePoint;
   readonly path: Path;
   readonly crossing: Crossing;
+  readonly makeStack: () => MediumStack;
   protected readonly camera: Float64Array;
   private readonly cameraMedium: MediumStack;
   private readonly placed = new Float64Array(3);
@@ -36,9 +37,9 @@ export class PixelLook {
     const surfaceOf = (object: number) => this.visibility.reader.surfaceOf(object);
     const { values } = scene.surfaces;
     this.path = new PathKind(settings, new SampleRecord(settings), STRATEGIES, surfaceOf, values);
-    const makeStack = () => new MediumStack(surfaceOf, values);
-    this.crossing = new Crossing(scene, this.visibility, makeStack);
-    this.cameraMedium = makeStack();
+    this.makeStack = () => new MediumStack(surfaceOf, values);
+    this.crossing = new Crossing(scene, this.visibility, this.makeStack);
+    this.cameraMedium = this.makeStack();
     for (const object of cameraMedia(scene, this.visibility)) this.cameraMedium.enter(object);
     // looks are sharp
     this.camera = scene.camera.slice();

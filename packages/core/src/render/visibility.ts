@@ -1,5 +1,6 @@
 // Rays through surfaces that are not there for them: holes and shares of opacity, back faces of single-sided objects,
 // and glass where its shadows are to let light through.
+import { luminance } from '../color/index.ts';
 import { SURFACE, type SurfacePoint } from '../shade/index.ts';
 import { MediumStack } from './mediumStack.ts';
 import { ALL_RAYS, emptyHit, MOST_HITS, openRayQuery, RAY_KINDS, type Hit, type RayQuery } from '../trace/index.ts';
@@ -50,6 +51,7 @@ export class Visibility {
 
   /** Of the light that passed last, RGB. */
   readonly share = new Float64Array(3);
+  private readonly light = new Float64Array(3);
 
   constructor(
     private readonly scene: CompiledScene,
@@ -226,20 +228,27 @@ export class Visibility {
       inside.absorb(passed.t - tMin, light);
       tMin = passed.t;
       if (!passed.crowded || this.gather(ray, passed, RAY_KINDS.clearShadow) < 2) {
-        if (!this.passesOne(ray, passed, reader.isBack(passed, ray), light)) return false;
+        if (!this.passesOne(ray, passed, reader.isBack(passed, ray), light, this.scene.clearShadows)) return false;
         continue;
       }
       for (let i = 0; i < this.crowdCount; i++) {
         const { back, t } = this.crowd[i];
         tMin = t;
-        if (this.isCrossed(i) && !this.passesOne(ray, this.crowd[i], back, light)) return false;
+        if (this.isCrossed(i) && !this.passesOne(ray, this.crowd[i], back, light, this.scene.clearShadows))
+          return false;
       }
     }
     return false;
   }
 
   /** Takes from `light` what a surface on the way of a shadow ray stops, and goes on beyond it; false where nothing is left. */
-  private passesOne(ray: SideRay, hit: Hit, back: boolean, light: Float64Array): boolean {
+  private passesOne(
+    ray: SideRay,
+    hit: Hit,
+    back: boolean,
+    light: Float64Array,
+    glass: CompiledScene['clearShadows'],
+  ): boolean {
     const { inside, reader, scene } = this;
     const { instance } = hit;
     const { values } = scene.surfaces;
@@ -248,10 +257,10 @@ export class Visibility {
     if (!unseen && hit.t >= ray.from && hit.t <= ray.to) {
       const opacity = reader.opacity(hit, ray, this.scratch);
       if (opacity === 0) return true;
-      const clear = scene.clearShadows === 'off' ? 0 : values[at + SURFACE.transmission];
+      const clear = glass === 'off' ? 0 : values[at + SURFACE.transmission];
       let left = 0;
       for (let k = 0; k < 3; k++) {
-        const tint = scene.clearShadows === 'tinted' ? values[at + SURFACE.tint + k] : 1;
+        const tint = glass === 'tinted' ? values[at + SURFACE.tint + k] : 1;
         const through = 1 - opacity * (1 - clear * tint);
         light[k] *= through;
         // the ray of a path that goes through glass brings no light where shadow rays do
@@ -264,21 +273,21 @@ export class Visibility {
     if (back) {
       if (inside.has(instance)) inside.leave(instance);
       // glass that is to be plain takes nothing
-    } else if (unseen || scene.clearShadows === 'tinted') inside.enter(instance);
+    } else if (unseen || glass === 'tinted') inside.enter(instance);
     return true;
   }
 
   /**
-   * Distance of the nearest surface within the reach of a ray, of any or of those that are not clear; or Infinity.
+   * The nearest surface within the reach of a ray, whether light passes it or not: its distance, or Infinity.
    * @param near whether the nearest is wanted; otherwise the distance of any will do
    */
-  findObstacle(ray: SideRay, all: boolean, near: boolean): void {
+  findObstacle(ray: SideRay, near: boolean): void {
     const { passed, reader, scene } = this;
     const { values } = scene.surfaces;
     ray.distance = Infinity;
     let kinds = RAY_KINDS.shadow | RAY_KINDS.clearShadow;
     // what blocks a shadow ray whole counts whatever else lies on the way
-    if (!near && all) {
+    if (!near) {
       if (this.query.anyHit(ray.ox, ray.oy, ray.oz, ray.dx, ray.dy, ray.dz, 0, ray.reach, RAY_KINDS.shadow, ray.time)) {
         ray.distance = 0;
         return;
@@ -289,16 +298,53 @@ export class Visibility {
     let tMin = 0;
     for (let count = 0; count < MOST_PASSED; count++) {
       if (!this.trace(ray, tMin, ray.reach, kinds, passed)) return;
-      const surface = reader.surfaceOf(passed.instance) * SURFACE.stride;
-      const counts = all ? values[surface + SURFACE.unseen] === 0 : values[surface + SURFACE.transmission] === 0;
+      const unseen = values[reader.surfaceOf(passed.instance) * SURFACE.stride + SURFACE.unseen] > 0;
       const asks = (scene.objects[passed.instance * OBJECT.stride + OBJECT.flags] & ASKS) !== 0;
-      if (counts && (!asks || reader.opacity(passed, ray, this.scratch) >= 0.5)) {
+      if (!unseen && (!asks || reader.opacity(passed, ray, this.scratch) >= 0.5)) {
         ray.distance = passed.t;
         ray.object = passed.instance;
         return;
       }
       tMin = passed.t;
     }
+  }
+
+  /**
+   * What stops a ray that passes clear surfaces. Each takes of its light what tint, absorption and opacity take, and the ray
+   * ends where of its luminance no more than a given share is left: of rays with even shares, as many pass as light does.
+   * Refraction and reflection are left out, and so is haze.
+   * @param medium what the ray sets out in @param least 0..1
+   */
+  findSolid(ray: SideRay, medium: MediumStack, least: number): void {
+    const { inside, light, passed, reader } = this;
+    ray.distance = Infinity;
+    light.fill(1);
+    inside.copyFrom(medium);
+    let tMin = 0;
+    for (let count = 0; count < MOST_PASSED; count++) {
+      if (!this.trace(ray, tMin, ray.reach, RAY_KINDS.shadow | RAY_KINDS.clearShadow, passed)) return;
+      this.absorbInGlass(inside, passed.t - tMin, light);
+      tMin = passed.t;
+      ray.distance = tMin;
+      ray.object = passed.instance;
+      const one = !passed.crowded || this.gather(ray, passed, RAY_KINDS.shadow | RAY_KINDS.clearShadow) < 2;
+      if (one) {
+        if (!this.passesOne(ray, passed, reader.isBack(passed, ray), light, 'tinted')) return;
+      } else
+        for (let i = 0; i < this.crowdCount; i++) {
+          const { back, t } = this.crowd[i];
+          tMin = t;
+          if (this.isCrossed(i) && !this.passesOne(ray, this.crowd[i], back, light, 'tinted')) return;
+        }
+      if (luminance(light[0], light[1], light[2]) <= least) return;
+      ray.distance = Infinity;
+    }
+  }
+
+  /** As a medium absorbs, but for volumes that are no glass. */
+  absorbInGlass(medium: MediumStack, distance: number, light: Float64Array): void {
+    const at = medium.surfaceThatCounts();
+    if (at >= 0 && this.scene.surfaces.values[at + SURFACE.unseen] === 0) medium.absorb(distance, light);
   }
 }
 

@@ -31,6 +31,7 @@ export const finalLoses = (lines: DriftLine[]): DriftLine[] =>
     // 0 is off
     if (path.startsWith('clamp/') || path === 'rayDistance') return final > 0 && (preview === 0 || final < preview);
     if (path === 'outlierGroups') return final > 0 && preview === 0;
+    if (path === 'clay') return line.final === true;
     return path === 'clearShadows' && line.final === 'off';
   });
 

@@ -90,6 +90,8 @@ export const RenderSettings = Type.Object(
       },
       { additionalProperties: false },
     ),
+    /** The picture is the occlusion layer, and nothing is lit. */
+    clay: Type.Boolean({ title: 'Clay look: occlusion alone, no light', default: false }),
     clearShadows: Type.Union([Type.Literal('off'), Type.Literal('plain'), Type.Literal('tinted')], {
       title: 'Shadows of glass let light through',
       default: 'off',
@@ -129,6 +131,7 @@ export const FINAL_DEFAULTS: RenderSettings = {
   filter: { kind: 'blackman-harris', width: 3 },
   adaptive: { limit: 0, least: 16 },
   occlusion: { samples: 0, distance: 0, falloff: 0, cone: 90, clearSurfaces: true },
+  clay: false,
   clearShadows: 'off',
   roughnessFloor: 0,
   outlierGroups: 0,

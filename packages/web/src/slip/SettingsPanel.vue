@@ -18,7 +18,7 @@ const GROUPS: { title: string; fields: SettingField[] }[] = [
   { title: 'Clamps', fields: settingFields('clamp') },
   { title: 'Adaptive sampling', fields: settingFields('adaptive') },
   { title: 'Rays', fields: settingFields('clearShadows', 'roughnessFloor', 'rayDistance', 'outlierGroups') },
-  { title: 'Occlusion layer', fields: settingFields('occlusion') },
+  { title: 'Occlusion layer', fields: settingFields('occlusion', 'clay') },
   { title: 'Picture', fields: settingFields('width', 'height', 'filter', 'seed') },
 ];
 /** Why what was typed cannot be, by the path. */
