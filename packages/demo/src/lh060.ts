@@ -145,5 +145,6 @@ const SETTINGS = {
     transmissionSamples: 2,
     depth: { diffuse: 3, specular: 8, transmission: 16, total: 20 },
     clearShadows: 'tinted',
+    occlusion: { samples: 4, distance: 0.06, falloff: 0, cone: 90, clearSurfaces: true },
   },
 };

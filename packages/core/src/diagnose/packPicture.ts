@@ -22,6 +22,17 @@ export function packPicture(picture: Picture, region: Region): { width: number; 
   return { width, height, halves: base64(new Uint8Array(halves.buffer)) };
 }
 
+/** One plane as a picture of grays. */
+export function packGray(
+  plane: Float32Array,
+  width: number,
+  height: number,
+): { width: number; height: number; halves: string } {
+  const halves = new Uint16Array(plane.length * 3);
+  plane.forEach((v, i) => halves.fill(toHalf(v), i * 3, i * 3 + 3));
+  return { width, height, halves: base64(new Uint8Array(halves.buffer)) };
+}
+
 export function base64(bytes: Uint8Array): string {
   let binary = '';
   for (const byte of bytes) binary += String.fromCharCode(byte);

@@ -17,6 +17,8 @@ export const MEASURES = {
   openness: { name: 'mean of the layer', unit: 'share', target: 'target' },
   /** Between both sides of UV seams in their widest tenth, at the size of the shot. */
   seamGap: { name: 'gap at seams', unit: 'px', target: 'limit' },
+  /** Between sides of objects that meet in the region, by the length of their edges; 10 at most. */
+  sideContrast: { name: 'contrast between sides', unit: 'L*', target: 'target' },
   layerNoise: { name: 'noise of the layer', unit: 'L*', target: 'limit' },
 } as const satisfies Record<string, { name: string; unit: Unit; /** What its target is called. */ target: string }>;
 export type Measure = keyof typeof MEASURES;

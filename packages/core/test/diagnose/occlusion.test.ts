@@ -4,32 +4,18 @@
 // and what its remedies predict is rendered.
 import { expect } from 'chai';
 import { chooseDistance, DIAGNOSES, dialLayer, dialShares, effectOf, evidenceCsv, evidenceText, explain, layerOf, occlusionSketch, readLayer, type DialEvidence, type Explanation } from '@dusting/core/diagnose'; // prettier-ignore
-import { fromHalf, type MeshData } from '@dusting/core/formats';
+import { fromHalf } from '@dusting/core/formats';
 import { frameOf } from '@dusting/core/render';
-import { patchShot, type Patch } from '@dusting/core/scene';
 import { meanOpenness } from '../../src/diagnose/occlusion/occlusionPlane.ts';
-import { contextOf, explained, failedChecks, renderShot } from '../diagnosisBench.ts';
+import { failedChecks, renderShot } from '../diagnosisBench.ts';
 import { compileTest, GLASS, makeShot, MATT, sphere, square, type TestObject, type TestScene } from '../scenes.ts';
+import { box, camera, crates, diagnosed, disc, ground, LAYER, mesh, over, room, scene } from './occlusionScenes.ts';
 
-const mesh = (positions: number[], indices: number[]): MeshData => ({ positions: Float32Array.from(positions), normals: null, uvs: null, indices: Uint32Array.from(indices) }); // prettier-ignore
-function disc(radius: number, z: number): MeshData {
-  const SIDES = 180;
-  const corners = Array.from({ length: SIDES }, (_, i) => [radius * Math.cos((2 * Math.PI * i) / SIDES), radius * Math.sin((2 * Math.PI * i) / SIDES), z]).flat(); // prettier-ignore
-  return mesh([0, 0, z, ...corners], Array.from({ length: SIDES }, (_, i) => [0, 1 + i, 1 + ((i + 1) % SIDES)]).flat());
-}
-function box([x0, y0, z0]: number[], [x1, y1, z1]: number[]): MeshData {
-  const p = [z0, z1].flatMap((z) => [x0, y0, z, x1, y0, z, x1, y1, z, x0, y1, z]);
-  const quads = [[3, 2, 1, 0], [4, 5, 6, 7], [0, 1, 5, 4], [1, 2, 6, 5], [2, 3, 7, 6], [3, 0, 4, 7]]; // prettier-ignore
-  return mesh(p, quads.flatMap(([a, b, c, d]) => [a, b, c, a, c, d])); // prettier-ignore
-}
 const FAR = 1e4;
 /** Beside the camera's axis, along Y and along X. */
 const wallX = mesh([-0.01, -FAR, 0, -0.01, FAR, 0, -0.01, FAR, FAR, -0.01, -FAR, FAR], [0, 1, 2, 0, 2, 3]);
 const wallY = mesh([-FAR, -0.01, 0, FAR, -0.01, 0, FAR, -0.01, FAR, -FAR, -0.01, FAR], [0, 1, 2, 0, 2, 3]);
-const unseen = { seenByCamera: false };
 const floor: TestObject = { mesh: square(2 * FAR), surface: MATT };
-const over = (more: MeshData, surface: TestObject['surface'] = MATT): TestObject => ({ mesh: more, surface, flags: unseen }); // prettier-ignore
-
 /** Mean of the layer around the middle of a floor, with something over it. */
 async function open(
   objects: TestObject[],
@@ -67,26 +53,35 @@ describe('hit distances of occlusion rays', () => {
     expect(await open([pane], { clearSurfaces: false })).to.equal(1);
     expect(await open([pane, over(disc(1, 2))], { clearSurfaces: false })).to.be.closeTo(0.8, 0.006);
   });
+
+  it('a tinted pane holds back what it does not let through: by tint, by absorption, by weight', async () => {
+    const through = async (surface: object, more = disc(1, 1)) => open([over(more, { ...GLASS, ...surface })], { clearSurfaces: false }); // prettier-ignore
+    // the disc covers one half
+    expect(await through({ geometry_thin_walled: true, transmission_tint: [0.3, 0.3, 0.3] })).to.be.closeTo(1 - 0.7 / 2, 0.01); // prettier-ignore
+    expect(await through({ geometry_thin_walled: true, transmission_weight: 0.6 })).to.be.closeTo(1 - 0.4 / 2, 0.01);
+    // a dome of glass with walls of 0.1 m that let 0.5 through in this thickness, met at right angles (Beer-Lambert)
+    const [inner, outer] = [sphere(1, 96), sphere(1.1, 96)];
+    const count = outer.positions.length / 3;
+    const wall = mesh([...outer.positions, ...inner.positions], [...outer.indices, ...[...inner.indices].reverse().map((i) => i + count)]); // prettier-ignore
+    expect(await through({ transmission_color: [0.5, 0.5, 0.5], transmission_depth: 0.1 }, wall)).to.be.closeTo(0.5, 0.01); // prettier-ignore
+  });
+
+  it('behind a pane that does not count the layer is that of what stands there, as far as the pane is clear', async () => {
+    // seen from above: a pane at 2 m, a disc at 1 m that the camera does not see, the floor
+    for (const tint of [1, 0.4]) {
+      const glass = { ...GLASS, geometry_thin_walled: true, transmission_tint: [tint, tint, tint] as [number, number, number] }; // prettier-ignore
+      const objects: TestObject[] = [{ mesh: disc(0.02, 2), surface: glass }, over(disc(1, 1))];
+      expect(await open(objects)).to.equal(1);
+      expect(await open(objects, { clearSurfaces: false })).to.be.closeTo(1 - tint * 0.5, 0.01);
+      const rendered = (clearSurfaces: boolean) => {
+        const { blobs, document } = makeShot({ objects: [floor, ...objects], view: 0.002, settings: { width: 8, height: 8, pixelSamples: 16, occlusion: { ...LAYER, distance: 0, samples: 16, clearSurfaces } } }); // prettier-ignore
+        return meanOpenness(renderShot(document, blobs).picture, frameOf(document.final));
+      };
+      expect(rendered(true)).to.equal(1);
+      expect(rendered(false)).to.be.closeTo(1 - tint * 0.5, 0.01);
+    }
+  });
 });
-
-/** A room of 4 by 4 by 2.4 m with crates, from inside. */
-const crates: TestObject[] = [[-1, -1, 0.6], [0.3, -0.8, 0.4], [0.9, 0.9, 0.8]].map(([x, y, side]) => ({ mesh: box([x, y, 0], [x + side, y + side, side]), surface: MATT })); // prettier-ignore
-const room: TestObject = { mesh: box([-2, -2, 0], [2, 2, 2.4]), surface: MATT };
-const ground: TestObject = { mesh: square(60), surface: MATT };
-// from (0, -1.9, 1.7) along +Y, a little down
-const camera = { verticalAngle: 60, transform: [1, 0, 0, 0, 0, 0.4, -0.9165, -1.9, 0, 0.9165, 0.4, 1.7] };
-const LAYER = { samples: 16, distance: 0.7, falloff: 0, cone: 90, clearSurfaces: true };
-const scene = (objects: TestObject[], occlusion: Partial<typeof LAYER> = {}): TestScene => ({ objects, camera, environment: { color: [1, 1, 1] }, settings: { width: 32, height: 18, pixelSamples: 16, depth: { diffuse: 0, specular: 0, transmission: 0, volume: 0, total: 0 }, occlusion: { ...LAYER, ...occlusion } } }); // prettier-ignore
-
-async function diagnosed(of: TestScene) {
-  const { blobs, document } = makeShot(of);
-  const context = contextOf(document, blobs, { noise: { limit: 3, stops: 1 } });
-  context.scene!.render = () => Promise.reject(new Error('no render is needed'));
-  const result = await explained('occlusion', context);
-  /** What the measures of a remedy become, rendered. */
-  const tried = (patch: Patch) => DIAGNOSES.occlusion!.measure(renderShot(patchShot(document, patch), blobs).picture, frameOf(document.final)); // prettier-ignore
-  return { result, tried, context };
-}
 
 const best = (result: Explanation) => result.measured.best;
 
@@ -103,7 +98,8 @@ describe('occlusion diagnosis', function () {
       ['distance'],
       /next to empty/,
     ],
-    ['a cover of glass over a crate', scene([ground, ...crates, { mesh: box([-1.2, -1.2, 0.002], [-0.2, -0.2, 0.9]), surface: glass, flags: unseen }, { mesh: box([0.1, -1, 0.002], [0.9, -0.2, 0.7]), surface: glass, flags: unseen }]), ['clear'], /Clear surfaces stop/], // prettier-ignore
+    ['a cover of glass over a crate', scene([ground, ...crates, { mesh: box([-1.2, -1.2, 0.002], [-0.2, -0.2, 0.9]), surface: glass, flags: { seenByCamera: false } }, { mesh: box([0.1, -1, 0.002], [0.9, -0.2, 0.7]), surface: glass, flags: { seenByCamera: false } }]), ['clear'], /Clear surfaces stop/], // prettier-ignore
+    ['crates behind a pane', scene([ground, ...crates, { mesh: mesh([-3, -1.5, 0, 3, -1.5, 0, 3, -1.5, 3, -3, -1.5, 3], [0, 1, 2, 0, 2, 3]), surface: glass }]), ['clear'], /nothing of what stands behind it: o\d/], // prettier-ignore
     ['a card that the camera does not see', scene([ground, ...crates, over(box([-2, -0.5, 0.3], [2, 1.5, 0.31]))]), ['hidden-o4'], /hidden from the camera/], // prettier-ignore
     ['too few rays', { ...scene([room, ...crates], { samples: 1 }), settings: { ...scene([room, ...crates], { samples: 1 }).settings, pixelSamples: 4 } }, ['samples'], /rays a pixel leave/], // prettier-ignore
     ['a layer that is switched off', scene([room, ...crates], { samples: 0 }), ['on'], /not rendered/],

@@ -33,6 +33,3 @@ export function blockersOf(sketch: OcclusionSketch, wish: LayerWish, document: S
     })
     .sort((a, b) => b.share - a.share);
 }
-
-/** Share of the looks that show glass: the layer is that of its surface there, and of nothing behind it. */
-export const shareBehindGlass = ({ clear, seen }: OcclusionSketch) => seen.filter((look) => clear[look]).length / Math.max(1, seen.length); // prettier-ignore

@@ -11,14 +11,17 @@ import { quantile } from '../../math/index.ts';
 import { objectSize, type CompiledScene } from '../../render/index.ts';
 import type { Cause, Diagnosis, DiagnosisContext } from '../contract.ts';
 import type { Effect, Remedy } from '../remedy.ts';
-import { blockersOf, shareBehindGlass } from './blockers.ts';
+import { blockersOf } from './blockers.ts';
+import { clearEvidence, hiddenBehind } from './clearEvidence.ts';
 import { chooseDistance } from './distanceChoice.ts';
 import { doubleDarkening } from './doubleDarkening.ts';
+import { flatSides } from './flatSides.ts';
 import { layerDial } from './layerDial.ts';
 import { evenness, noiseOf, overall, slopeAt } from './layerNoise.ts';
+import { distanceInPixels, facetedObjects, middleOffset } from './layerScale.ts';
 import { readFrameLayer } from './layerReading.ts';
-import { occlusionCauses, type OcclusionCause } from './occlusionCauses.ts';
-import { blockerTable, checksOf, distanceHistogram, noiseMapOf, objectTable, opennessCurves, seenObjects } from './occlusionEvidence.ts'; // prettier-ignore
+import { clearSentences, occlusionCauses, type OcclusionCause } from './occlusionCauses.ts';
+import { blockerTable, checksOf, distanceHistogram, noiseCurve, noiseMapOf, objectTable, opennessCurves, seenObjects, sourceOf } from './occlusionEvidence.ts'; // prettier-ignore
 import { meanOpenness, occlusionPlane, surfacePixels } from './occlusionPlane.ts';
 import { OCCLUSION_DEFAULTS } from './occlusionDefaults.ts';
 import { layerOf, occlusionSketch, readLayer, stoppedShare, type LayerWish, type OcclusionSketch } from './occlusionSketch.ts'; // prettier-ignore
@@ -28,7 +31,7 @@ const { visible } = OCCLUSION_DEFAULTS;
 /** The mean of a rendered layer lies this close to that of the sketch: filters and the pixels between. No source. */
 const OPENNESS_RANGE = 0.03;
 /** Evidence of each kind of cause. */
-const SHOWN_BY: Record<string, string[]> = { clear: ['blockers', 'checks'], hidden: ['blockers', 'checks'], noise: ['noise', 'checks'] }; // prettier-ignore
+const SHOWN_BY: Record<string, string[]> = { clear: ['clear', 'contrast', 'blockers', 'checks'], hidden: ['blockers', 'checks'], noise: ['noiseByRays', 'noise', 'checks'], facets: ['objects', 'checks'], flat: ['sides', 'turns'] }; // prettier-ignore
 
 /** @throws InputError where the region lies outside the picture, or frames have no occlusion layer */
 export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diagnosis> {
@@ -44,8 +47,17 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
   if (sketch.seen.length === 0) return done([words.nothingSeen(sketch.object.length)]);
   const { clearSurfaces, distance, falloff, samples } = settings.occlusion;
   const wish: LayerWish = { clearSurfaces, distance, falloff };
-  const choice = chooseDistance(sketch, wish);
-  if (!choice) return done([words.nothingMet]);
+  const blockers = blockersOf(sketch, wish, scene.document, compiled.objectIds);
+  const clearTexts = clearSurfaces ? clearSentences(blockers, hiddenBehind(sketch, scene.document, compiled.objectIds)) : []; // prettier-ignore
+  // a distance is judged by what it does to surfaces, and not to the glass before them
+  const judged: LayerWish = { ...wish, clearSurfaces: clearSurfaces && clearTexts.length === 0 };
+  const choice = chooseDistance(sketch, judged);
+  const flat = flatSides(compiled, scene.document, context, { wish, samples });
+  const own = flat?.cause ? [flat.cause] : [];
+  if (!choice) {
+    const remedies = remediesOf(own, ({ remedy }) => remedy.effects ?? []);
+    return done([words.nothingMet, ...own.map(({ text }) => text)], { causes: causesOf(own.map((cause) => ({ cause, share: null }))), evidence: flat?.evidence ?? [], remedies }); // prettier-ignore
+  }
 
   const layer = layerOf(sketch, wish);
   const now = readLayer(sketch, layer);
@@ -53,11 +65,15 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
   const noiseNow = noiseOf(sketch, layer, wish, Math.max(1, rays)).map((v) => v * evenness(Math.max(1, rays)).value);
   const measuredNoise = layerNoise(picture, region);
   const noise = measuredNoise ?? overall(sketch, noiseNow);
-  const blockers = blockersOf(sketch, wish, scene.document, compiled.objectIds);
   const closed = stoppedShare(sketch, Infinity);
   const stopped = stoppedShare(sketch, distance || Infinity);
   const size = middleSize(compiled, sketch);
-  const causes = occlusionCauses({ use, wish, samples, pixelSamples: settings.pixelSamples, now, closed, stopped, choice, blockers, size, noise, limit: context.noise.limit }); // prettier-ignore
+  // a distance at which the layer can be read: without a limit in a room all of it is black
+  const reads = distance > 0 && distance <= choice.to ? distance : choice.best;
+  const faceted = facetedObjects(sketch, reads).map((of) => ({ ...of, id: compiled.objectIds[of.object], name: scene.document.objects[compiled.objectIds[of.object]].name })); // prettier-ignore
+  const pixels = distanceInPixels(sketch, compiled, distance).middle;
+  const causes = occlusionCauses({ pixels, offset: middleOffset(sketch), faceted, use, wish, samples, pixelSamples: settings.pixelSamples, now: judged.clearSurfaces === clearSurfaces ? now : readLayer(sketch, layerOf(sketch, judged)), closed, stopped, choice, blockers, clearTexts, size, noise, limit: context.noise.limit }); // prettier-ignore
+  causes.push(...own);
   const ranked = rank(sketch, layer, causes);
 
   const objects = seenObjects(sketch, wish, choice, scene.document, compiled.objectIds);
@@ -67,16 +83,14 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
   else sentences.push(words.suits(choice.best, choice.from, choice.to));
   const grey = objects.find(({ greyFrom, share }) => share > 0.05 && greyFrom !== null && greyFrom > choice.best);
   if (grey) sentences.push(words.grey(grey.name, Number(grey.greyFrom!.toPrecision(2))));
-  const behind = shareBehindGlass(sketch);
-  if (behind > 0.05) sentences.push(words.behind(behind));
   const twice = doubleDarkening(picture, region);
   // what a layer takes that is not there to be read says nothing
   if (twice?.isTwice && !causes.some(({ fault }) => ['closed', 'far', 'off'].includes(fault))) sentences.push(...twice.sentences); // prettier-ignore
 
-  const toEffects = (cause: OcclusionCause) => effectsOf(sketch, context, cause, meanOpenness(picture, region), measuredNoise); // prettier-ignore
+  const toEffects = (cause: OcclusionCause) => effectsOf(sketch, context, cause, meanOpenness(picture, region), { measured: measuredNoise, predicted: overall(sketch, noiseNow) }); // prettier-ignore
   Object.assign(measured, { openness: now.mean, spread: now.spread, ...(twice && { taken: twice.mean, takenOfDark: twice.darkest }), best: choice.best, from: choice.from, to: choice.to, closed, noise }); // prettier-ignore
   return done(sentences, {
-    causes: ranked.map(({ cause, share }): Cause => ({ id: cause.remedy.id, title: cause.title, share, about: cause.about, evidence: SHOWN_BY[cause.fault] ?? ['distances', 'openness', 'checks'] })), // prettier-ignore
+    causes: causesOf(ranked),
     evidence: [
       layerDial(sketch, settings.occlusion, choice, use),
       opennessCurves(sketch, wish, choice),
@@ -84,7 +98,9 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
       objectTable(sketch, objects),
       blockerTable(sketch, blockers),
       distanceHistogram(sketch, choice),
-      ...(rays > 0 ? [noiseMapOf(sketch, noiseNow, rays)] : []),
+      ...(rays > 0 ? [noiseCurve({ rays, noise, measured: measuredNoise !== null }, overall(sketch, noiseOf(sketch, layer, wish, 1)), context.noise.limit), noiseMapOf(sketch, noiseNow, rays)] : []), // prettier-ignore
+      ...clearEvidence(sketch, { ...wish, distance: reads }, sourceOf(sketch)),
+      ...(flat?.evidence ?? []),
       ...(twice ? [twice.pictures] : []),
     ],
     remedies: remediesOf([...ranked.map(({ cause }) => cause), ...causes.filter(({ fault }) => fault === 'unit')], toEffects), // prettier-ignore
@@ -97,7 +113,7 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
  * beside it.
  */
 function rank(sketch: OcclusionSketch, layer: Float32Array, causes: OcclusionCause[]) {
-  const unknown = ({ fault }: OcclusionCause) => fault === 'noise' || fault === 'hidden';
+  const unknown = ({ fault }: OcclusionCause) => ['noise', 'hidden', 'facets', 'flat'].includes(fault);
   const moving = causes
     .filter((cause) => !unknown(cause) && cause.fault !== 'off' && cause.fault !== 'unit')
     .map((cause) => {
@@ -116,6 +132,9 @@ function rank(sketch: OcclusionSketch, layer: Float32Array, causes: OcclusionCau
   ];
 }
 
+const causesOf = (ranked: { cause: OcclusionCause; share: number | null }[]): Cause[] =>
+  ranked.map(({ cause, share }) => ({ id: cause.remedy.id, title: cause.title, share, about: cause.about, evidence: SHOWN_BY[cause.fault] ?? ['distances', 'openness', 'checks'] })); // prettier-ignore
+
 function remediesOf(causes: OcclusionCause[], effectsFor: (cause: OcclusionCause) => Effect[]): Remedy[] {
   const seen = new Set<string>();
   return causes.flatMap((cause) => {
@@ -132,18 +151,21 @@ function effectsOf(
   { noise, settings }: DiagnosisContext,
   { fault, remedy }: OcclusionCause,
   openNow: number | null,
-  noiseNow: number | null,
+  noiseNow: { measured: number | null; predicted: number },
 ): Effect[] {
-  const { samples, wish } = remedy;
+  const { effects: known, samples, wish } = remedy;
+  if (known) return known;
   if (fault === 'hidden') return [];
   const layer = layerOf(sketch, wish);
   const value = readLayer(sketch, layer).mean;
   const effects: Effect[] = [];
   if (fault !== 'noise') effects.push({ measure: 'openness', now: openNow, target: null, value, low: Math.max(0, value - OPENNESS_RANGE), high: Math.min(1, value + OPENNESS_RANGE) }); // prettier-ignore
   const count = Math.max(1, samples * settings.pixelSamples);
-  const random = overall(sketch, noiseOf(sketch, layer, wish, count));
+  // what edges and the filter bring, the render has measured
+  const by = noiseNow.measured !== null && noiseNow.predicted > 0 ? noiseNow.measured / noiseNow.predicted : 1;
+  const random = by * overall(sketch, noiseOf(sketch, layer, wish, count));
   const { high, low, value: even } = evenness(count);
-  effects.push({ measure: 'layerNoise', now: noiseNow, target: noise.limit, value: random * even, low: random * low, high: random * high }); // prettier-ignore
+  effects.push({ measure: 'layerNoise', now: noiseNow.measured, target: noise.limit, value: random * even, low: random * low, high: random * high }); // prettier-ignore
   return effects;
 }
 

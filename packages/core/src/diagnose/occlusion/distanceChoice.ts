@@ -4,9 +4,8 @@
 // Tried before: a share of the size of the scene (a tenth: 0.4 m for a room of 4 m, and 30 m for a yard with a shed of 3 m, where
 // it says nothing of the shed), and the median of the hit distances (wrong wherever most rays leave the scene). The spread
 // needs no size and no unit.
-import { quantile } from '../../math/index.ts';
 import { OCCLUSION_DEFAULTS, READS } from './occlusionDefaults.ts';
-import { hitDistances, layerOf, readLayer, type LayerReading, type LayerWish, type OcclusionSketch } from './occlusionSketch.ts'; // prettier-ignore
+import { hitDistances, layersOf, readLayer, type LayerReading, type LayerWish, type OcclusionSketch } from './occlusionSketch.ts'; // prettier-ignore
 
 export interface DistanceStep extends LayerReading {
   distance: number;
@@ -22,20 +21,24 @@ export interface DistanceChoice {
 
 /** A share of the spread of the best distance with which a layer still reads. */
 const STILL = 0.7;
+/** Under an open sky the spread stays as it is from some distance on: the shortest that comes so near to the widest is as good. */
+const AS_WIDE = 0.85;
 const CANDIDATES = 40;
 
 /** @returns null where no ray meets anything: there is no occlusion at any distance */
 export function chooseDistance(sketch: OcclusionSketch, wish: Omit<LayerWish, 'distance'>): DistanceChoice | null {
   const hits = hitDistances(sketch);
   if (hits.length === 0) return null;
-  const [near, far] = [quantile(hits, 0.01), quantile(hits, 0.999) * 1.05];
-  const steps = Array.from({ length: CANDIDATES }, (_, i): DistanceStep => {
-    const distance = near * (far / near) ** (i / (CANDIDATES - 1));
-    return { distance, ...readLayer(sketch, layerOf(sketch, { ...wish, distance })) };
-  });
+  const at = (q: number) => hits[Math.round(q * (hits.length - 1))];
+  const [near, far] = [at(0.01), at(0.999) * 1.05];
+  const distances = Array.from({ length: CANDIDATES }, (_, i) => near * (far / near) ** (i / (CANDIDATES - 1)));
+  const layers = layersOf(sketch, wish, distances);
+  const steps = distances.map((distance, i): DistanceStep => ({ distance, ...readLayer(sketch, layers[i]) }));
   // where even short distances leave it dark (a scene of cracks), the shortest is the lightest
   const light = steps.filter(({ high }) => high >= READS.light);
-  const best = widest(light.length > 0 ? light : steps.slice(0, 1));
+  const chosen = light.length > 0 ? light : steps.slice(0, 1);
+  const most = widest(chosen).spread;
+  const best = chosen.find(({ spread }) => spread >= AS_WIDE * most)!;
   const reads = steps.filter(({ high, spread }) => high >= READS.stillLight && spread >= STILL * best.spread);
   const [from, to] = [reads[0] ?? best, reads.at(-1) ?? best];
   return { steps, best: rounded(best.distance), from: rounded(from.distance), to: rounded(to.distance) };

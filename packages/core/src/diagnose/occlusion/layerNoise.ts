@@ -10,6 +10,8 @@ import type { LayerWish, OcclusionSketch } from './occlusionSketch.ts';
  * next to no ray is open, 1.1 to 1.3.
  */
 const EVEN_POWER = -0.12;
+/** By which the noise of a layer falls with its rays. */
+export const NOISE_POWER = 0.5 - EVEN_POWER;
 export const evenness = (rays: number) => ({ value: rays ** EVEN_POWER, low: 0.5 * rays ** EVEN_POWER, high: 1.1 });
 
 /** Slope of L* over openness; in the dark, that of an openness of one in a hundred: below, a look's own value is chance. */

@@ -3,9 +3,10 @@ import { lightness } from '../../color/index.ts';
 import { InputError } from '../../formats/index.ts';
 import type { Picture, Region } from '../../image/index.ts';
 import { quantile } from '../../math/index.ts';
-import type { Diagnosis } from '../contract.ts';
+import type { Cause, Diagnosis } from '../contract.ts';
 import type { HistogramEvidence } from '../evidence.ts';
 import { doubleDarkening } from './doubleDarkening.ts';
+import { isInverted, layerCurve, LAYER_CURVES } from './layerCoding.ts';
 import { occlusionPlane, surfacePixels } from './occlusionPlane.ts';
 import { words } from './words.ts';
 
@@ -26,6 +27,15 @@ export function readFrameLayer(picture: Picture, region: Region): Diagnosis {
   const noise = grain(whole, region.width);
   const sentences = [words.frame(mean, quantile(plane, 0.05), quantile(plane, 0.95)), words.grain(noise)];
   if (black > CRUSHED) sentences.push(words.crushed(black));
+  const causes: Cause[] = [];
+  const fault = (id: string, title: string, sentence: string) => {
+    causes.push({ id, title, share: null, about: [], evidence: ['values'] });
+    sentences.push(sentence);
+  };
+  if (isInverted(whole, region.width, shows)) fault('inverted', words.causeInverted, words.inverted(1 - mean));
+  const curve = layerCurve(plane);
+  if (curve === 'plain') sentences.push(words.eightBits);
+  else if (curve) fault('curve', words.causeCurve, words.curve(curve, mean, plane.reduce((sum, v) => sum + LAYER_CURVES[curve](v), 0) / plane.length)); // prettier-ignore
   const twice = doubleDarkening(picture, region);
   if (twice) sentences.push(...twice.sentences);
   sentences.push(words.needsScene);
@@ -33,7 +43,7 @@ export function readFrameLayer(picture: Picture, region: Region): Diagnosis {
     kind: 'occlusion',
     region,
     summary: sentences.join('\n'),
-    causes: [],
+    causes,
     evidence: [histogramOf(plane), ...(twice ? [twice.pictures] : [])],
     remedies: [],
     measured: { openness: mean, black, grain: noise },

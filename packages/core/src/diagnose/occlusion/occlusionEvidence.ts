@@ -5,6 +5,7 @@ import type { Blocker } from './blockers.ts';
 import type { DistanceChoice } from './distanceChoice.ts';
 import { READS } from './occlusionDefaults.ts';
 import { OCCLUSION_FAULTS, type OcclusionCause } from './occlusionCauses.ts';
+import { NOISE_POWER } from './layerNoise.ts';
 import { hitDistances, opennessAt, type LayerWish, type OcclusionSketch } from './occlusionSketch.ts';
 import { words } from './words.ts';
 
@@ -50,6 +51,36 @@ export function distanceHistogram(sketch: OcclusionSketch, { best }: DistanceCho
     edges,
     counts,
     markers: [{ axis: 'x', value: best, label: words.recommended(best) }],
+  };
+}
+
+/**
+ * Noise of the layer by its rays: spread evenly, as they are, and as random ones would leave it (the binomial law).
+ * @param now rays of a pixel, and the noise that they leave, L*; measured where the layer was rendered
+ * @param random noise that one random ray would leave
+ */
+export function noiseCurve(
+  now: { rays: number; noise: number; measured: boolean },
+  random: number,
+  limit: number,
+): CurvesEvidence {
+  const rays = Array.from({ length: 11 }, (_, i) => 2 ** i);
+  const by = now.noise / (random * now.rays ** -NOISE_POWER);
+  return {
+    type: 'curves',
+    id: 'noiseByRays',
+    title: words.noiseCurve,
+    source: words.noiseCurveSource(now.measured),
+    x: { label: words.raysOfPixel, unit: 'count', scale: 'log' },
+    y: { label: words.noiseAxis, unit: 'L*', scale: 'log' },
+    curves: [
+      { label: words.evenRays, points: rays.map((n): [number, number] => [n, by * random * n ** -NOISE_POWER]) },
+      { label: words.randomRays, points: rays.map((n): [number, number] => [n, by * random * n ** -0.5]) },
+    ],
+    markers: [
+      { axis: 'y', value: limit, label: words.limit(limit) },
+      { axis: 'x', value: now.rays, label: words.nowRays(now.rays) },
+    ],
   };
 }
 
