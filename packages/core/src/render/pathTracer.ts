@@ -209,8 +209,11 @@ export class PathTracer {
     this.firstGrowth = path.growth;
     for (let k = 0; k < 3; k++) this.firstTint[k] = path.throughput[k];
     recordFirstHit(data, at, this.first, this.visibility.hit.instance, this.visibility.hit.t);
-    if (this.settings.occlusion.samples > 0)
-      this.record.addOcclusion(this.occlusion.openness(path, first, this.atFirst, sample));
+    if (this.settings.occlusion.samples > 0) {
+      const open = this.occlusion.openness(path, first, this.atFirst, sample);
+      this.record.addOcclusion(open);
+      first.occlude(open);
+    }
     path.source = SURFACE_SOURCE;
     path.emitter = first.object;
     path.weight = 1;

@@ -86,7 +86,7 @@ export const RenderSettings = Type.Object(
           unit: 'power of the distance',
         }),
         cone: Type.Number({ title: 'Occlusion cone', minimum: 1, maximum: 90, default: 90, unit: 'deg' }),
-        clearSurfaces: Type.Boolean({ title: 'Clear surfaces occlude', default: true }),
+        clearSurfaces: Type.Boolean({ title: 'Clear surfaces count', default: true }),
       },
       { additionalProperties: false },
     ),

@@ -39,8 +39,8 @@ export const Camera = Type.Object(
 
 /**
  * Parameter names follow the open OpenPBR Surface specification; transmission_tint, specular_anisotropy_rotation,
- * normal_strength, bump_strength, opacity_cutoff, emission_reach, emission_bounces, medium_priority and those of displacement are
- * ours.
+ * normal_strength, bump_strength, opacity_cutoff, emission_reach, emission_bounces, medium_priority and those of occlusion and
+ * displacement are ours.
  */
 export const Surface = Type.Object(
   {
@@ -86,6 +86,12 @@ export const Surface = Type.Object(
     geometry_opacity: fraction(),
     /** 0: opacity is a share; above 0: what is less opaque than this is a hole. */
     opacity_cutoff: fraction(),
+    /**
+     * How much of the occlusion layer is multiplied into the base, and what is occluded turns to; of what the camera sees, in renders
+     * that have the layer.
+     */
+    occlusion_strength: fraction(),
+    occlusion_tint: Tint,
     normal_strength: number(0, 10),
     bump_strength: number(-1e3, 1e3, 'm'),
     displacement_kind: DisplacementKind,
@@ -291,6 +297,8 @@ export const SURFACE_DEFAULTS: Surface = {
   coat_ior: 1.6,
   emission_color: [1, 1, 1],
   emission_luminance: 0,
+  occlusion_strength: 0,
+  occlusion_tint: [0, 0, 0],
   emission_reach: 0,
   emission_bounces: 1024,
   geometry_thin_walled: false,

@@ -10,7 +10,7 @@ import { ALBEDO_STRIDE } from './albedoTable.ts';
 import { roughDiffuse } from './diffuse.ts';
 import { fresnelDielectric } from './fresnel.ts';
 import { SurfaceLayers } from './surfaceLayers.ts';
-import { ALBEDOS } from './surfaceTable.ts';
+import { ALBEDOS, SURFACE } from './surfaceTable.ts';
 import { SMOOTH_ALPHA } from './surfaceValues.ts';
 import type { Direction } from './ray.ts';
 
@@ -37,6 +37,9 @@ export class SurfacePoint extends SurfaceLayers {
   /** sample: value * cosine / density; evaluate: value * cosine. RGB. */
   readonly weight = new Float64Array(3);
   private readonly random = new Float64Array(2);
+  /** Factors of the diffuse lobe where occlusion is multiplied into it. */
+  private readonly dim = new Float64Array(3);
+  private dimmed = false;
 
   /**
    * Position, geometric normal gx.. and shading normal nx.. (front side, unit length), tangent and UVs have been set;
@@ -45,8 +48,19 @@ export class SurfacePoint extends SurfaceLayers {
    * @param arriving direction of the arriving ray
    */
   prepare(surface: number, arriving: Direction): void {
+    this.dimmed = false;
     this.readLayers(surface, arriving);
     this.setChances();
+  }
+
+  /** Multiplies occlusion into the diffuse lobe, as the surface asks for it. @param open 0..1 */
+  occlude(open: number): void {
+    const { values } = this.table;
+    const at = this.surface * SURFACE.stride;
+    const strength = values[at + SURFACE.occlusion];
+    this.dimmed = strength > 0;
+    if (!this.dimmed) return;
+    for (let k = 0; k < 3; k++) this.dim[k] = 1 - strength * (1 - values[at + SURFACE.occlusionTint + k]) * (1 - open);
   }
 
   private setChances(): void {
@@ -246,6 +260,7 @@ export class SurfacePoint extends SurfaceLayers {
       const base = rough === 0 ? values.base[k] : roughDiffuse(values.base[k], view[2], lz, between, rough);
       weight[k] = scale * base * layer * coat * this.belowCoat(k);
     }
+    if (this.dimmed) for (let k = 0; k < 3; k++) weight[k] *= this.dim[k];
     return true;
   }
 

@@ -46,6 +46,8 @@ export const SURFACE = layOutRow({
   plain: 1, // 1: its boundary does nothing but refract
   emissionReach: 1, // metres, Infinity for no limit
   emissionBounces: 1,
+  occlusion: 1, // strength
+  occlusionTint: 3, // RGB
 });
 
 /** Places of the tables of a surface among its albedos, in units of ALBEDO_STRIDE. */
@@ -102,6 +104,8 @@ export function fillSurface(table: SurfaceTable, index: number, s: Surface, mapI
     plain: isPlain(s) ? 1 : 0,
     emissionReach: s.emission_reach || Infinity,
     emissionBounces: s.emission_bounces,
+    occlusion: s.occlusion_strength,
+    occlusionTint: s.occlusion_tint,
   });
   const at = index * ALBEDOS.count * ALBEDO_STRIDE;
   const put = (place: number, values: Float32Array) => table.albedos.set(values, at + place * ALBEDO_STRIDE);

@@ -4,12 +4,12 @@ import { expect } from 'chai';
 import { DIAGNOSES, effectOf, explain } from '@dusting/core/diagnose';
 import { linearToSrgb, srgbToLinear } from '@dusting/core/color';
 import { writeHdr, type MeshData } from '@dusting/core/formats';
-import { findChannel } from '@dusting/core/image';
-import { FILM, frameOf, renderHere } from '@dusting/core/render';
+import { findChannel, type Picture } from '@dusting/core/image';
+import { FILM, frameOf, layerLuminance, renderHere } from '@dusting/core/render';
 import { patchShot } from '@dusting/core/scene';
 import { contextOf, explained, renderShot } from '../diagnosisBench.ts';
-import { compileTest, makeShot, MATT, square, type TestObject, type TestScene } from '../scenes.ts';
-import { box, camera, crates, diagnosed, ground, LAYER, room, scene } from './occlusionScenes.ts';
+import { compileTest, makeShot, MATT, renderTest, square, type TestObject, type TestScene } from '../scenes.ts';
+import { box, camera, crates, diagnosed, disc, ground, LAYER, over, room, scene } from './occlusionScenes.ts';
 
 /** A tube about Y with smooth normals, from the ground up. */
 function tube(sides: number, radius: number, height: number): MeshData {
@@ -23,6 +23,8 @@ function tube(sides: number, radius: number, height: number): MeshData {
 const eye = { verticalAngle: 40, transform: [1, 0, 0, 0, 0, 1, 0, 1, 0, 0, 1, 5] };
 const floor: TestObject = { mesh: square(60), surface: MATT, transform: [1, 0, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0] };
 const upright = (object: TestObject): TestScene => ({ ...scene([floor, object], { distance: 2 }), camera: eye, settings: { ...scene([], { distance: 2 }).settings, width: 48, height: 36 } }); // prettier-ignore
+/** Mean luminance of a picture. */
+const measuredOf = (picture: Picture) => layerLuminance(picture, 'beauty')!.reduce((sum, v) => sum + v, 0) / (picture.width * picture.height); // prettier-ignore
 const causesOf = (result: { causes: { id: string }[] }) => result.causes.map(({ id }) => id);
 
 describe('an occlusion layer and the size of things', function () {
@@ -117,6 +119,39 @@ describe('sides that meet', function () {
     // a plain sky does not tell them apart
     const plain = table.rows[0][3];
     expect(plain.type === 'number' && plain.value).to.be.below(2);
+  });
+});
+
+describe('occlusion in surfaces', function () {
+  this.timeout(60_000);
+
+  it('takes strength times (1 - tint) of what is closed from the diffuse light that the camera sees, and nothing without the layer', () => {
+    // half of the sky is behind a disc, whose own light is none
+    const lit = (surface: object, samples = 4) => {
+      const black = { ...MATT, base_weight: 0 };
+      const { mean } = renderTest({ objects: [{ mesh: square(400), surface: { ...MATT, ...surface } }, over(disc(1, 1), black)], view: 0.002, environment: { color: [1, 1, 1] }, settings: { pixelSamples: 64, occlusion: { ...LAYER, distance: 0, samples } } }); // prettier-ignore
+      return mean;
+    };
+    const plain = lit({});
+    expect(plain).to.be.closeTo(0.25, 0.004);
+    expect(lit({ occlusion_strength: 0.6 }) / plain).to.be.closeTo(1 - 0.6 * 0.5, 0.01);
+    expect(lit({ occlusion_strength: 0.6, occlusion_tint: [0.5, 0.5, 0.5] }) / plain).to.be.closeTo(1 - 0.6 * 0.5 * 0.5, 0.01); // prettier-ignore
+    expect(lit({ occlusion_strength: 0.6 }, 0)).to.be.closeTo(plain, 1e-6);
+  });
+
+  it('is named where indirect light darkens corners as well, and the light without it is that of a render', async () => {
+    const lamp = { kind: 'point' as const, strength: 5, transform: [1, 0, 0, 0, 0, 1, 0, -1, 0, 0, 1, 2.2] };
+    const lit = (objects: TestObject[]): TestScene => ({ ...scene(objects), lights: [lamp], settings: { ...scene([]).settings, depth: { diffuse: 4, specular: 1, transmission: 1, volume: 0, total: 6 } } }); // prettier-ignore
+    const multiplied = [room, ...crates].map((of): TestObject => ({ ...of, surface: { ...of.surface, occlusion_strength: 0.8 } })); // prettier-ignore
+    const { result, tried } = await diagnosed(lit(multiplied));
+    expect(causesOf(result)).to.deep.equal(['surfaces']);
+    expect(result.summary).to.match(/multiply the layer into their base: it takes [\d.]+ L\*.*darkened twice/);
+    const [remedy] = result.remedies;
+    const effect = effectOf(remedy, 'luminance')!;
+    const { blobs, document } = makeShot(lit(multiplied));
+    const after = measuredOf(renderShot(patchShot(document, remedy.patch), blobs).picture);
+    expect(after).to.be.within(effect.low, effect.high).and.above(effect.now!);
+    expect(tried(remedy.patch).openness).to.be.closeTo(result.measured.openness, 0.03);
   });
 });
 

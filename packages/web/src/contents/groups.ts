@@ -60,6 +60,11 @@ export const PARAMETER_GROUPS: Record<ContentKind, ParameterGroup[]> = {
       keys: ['geometry_opacity', 'opacity_cutoff', 'geometry_thin_walled', 'normal_strength', 'bump_strength'],
     },
     {
+      title: 'Occlusion in the base',
+      openBy: ['occlusion_strength'],
+      keys: ['occlusion_strength', 'occlusion_tint'],
+    },
+    {
       title: 'Displacement',
       openBy: ['maps.displacement'],
       keys: ['displacement_kind', 'displacement_scale', 'displacement_neutral'],

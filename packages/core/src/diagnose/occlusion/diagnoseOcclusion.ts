@@ -16,6 +16,7 @@ import { clearEvidence, hiddenBehind } from './clearEvidence.ts';
 import { chooseDistance } from './distanceChoice.ts';
 import { doubleDarkening } from './doubleDarkening.ts';
 import { flatSides } from './flatSides.ts';
+import { inSurfaces } from './inSurfaces.ts';
 import { layerDial } from './layerDial.ts';
 import { evenness, noiseOf, overall, slopeAt } from './layerNoise.ts';
 import { distanceInPixels, facetedObjects, middleOffset } from './layerScale.ts';
@@ -71,8 +72,9 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
   // a distance at which the layer can be read: without a limit in a room all of it is black
   const reads = distance > 0 && distance <= choice.to ? distance : choice.best;
   const faceted = facetedObjects(sketch, reads).map((of) => ({ ...of, id: compiled.objectIds[of.object], name: scene.document.objects[compiled.objectIds[of.object]].name })); // prettier-ignore
+  const surfaces = inSurfaces(picture, region, scene.document, compiled.objectIds);
   const pixels = distanceInPixels(sketch, compiled, distance).middle;
-  const causes = occlusionCauses({ pixels, offset: middleOffset(sketch), faceted, use, wish, samples, pixelSamples: settings.pixelSamples, now: judged.clearSurfaces === clearSurfaces ? now : readLayer(sketch, layerOf(sketch, judged)), closed, stopped, choice, blockers, clearTexts, size, noise, limit: context.noise.limit }); // prettier-ignore
+  const causes = occlusionCauses({ inSurfaces: surfaces, pixels, offset: middleOffset(sketch), faceted, use, wish, samples, pixelSamples: settings.pixelSamples, now: judged.clearSurfaces === clearSurfaces ? now : readLayer(sketch, layerOf(sketch, judged)), closed, stopped, choice, blockers, clearTexts, size, noise, limit: context.noise.limit }); // prettier-ignore
   causes.push(...own);
   const ranked = rank(sketch, layer, causes);
 
@@ -83,6 +85,8 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
   else sentences.push(words.suits(choice.best, choice.from, choice.to));
   const grey = objects.find(({ greyFrom, share }) => share > 0.05 && greyFrom !== null && greyFrom > choice.best);
   if (grey) sentences.push(words.grey(grey.name, Number(grey.greyFrom!.toPrecision(2))));
+  if (surfaces && !causes.some(({ fault }) => fault === 'surfaces')) sentences.push(words.inSurfaces(surfaces.surfaces[0].name, surfaces.surfaces.length, surfaces.taken)); // prettier-ignore
+  if (settings.clay) sentences.push(words.clay);
   const twice = doubleDarkening(picture, region);
   // what a layer takes that is not there to be read says nothing
   if (twice?.isTwice && !causes.some(({ fault }) => ['closed', 'far', 'off'].includes(fault))) sentences.push(...twice.sentences); // prettier-ignore
@@ -113,7 +117,7 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
  * beside it.
  */
 function rank(sketch: OcclusionSketch, layer: Float32Array, causes: OcclusionCause[]) {
-  const unknown = ({ fault }: OcclusionCause) => ['noise', 'hidden', 'facets', 'flat'].includes(fault);
+  const unknown = ({ fault }: OcclusionCause) => ['noise', 'hidden', 'facets', 'flat', 'surfaces'].includes(fault);
   const moving = causes
     .filter((cause) => !unknown(cause) && cause.fault !== 'off' && cause.fault !== 'unit')
     .map((cause) => {

@@ -3,11 +3,10 @@ import { findChannel, OCCLUSION_COMPOSITE_DEFAULTS, occlusionFactor, planeSum, t
 import { layerLuminance } from '../../render/index.ts';
 import type { PicturesEvidence } from '../evidence.ts';
 import { packPicture } from '../packPicture.ts';
+import { TRACED } from './inSurfaces.ts';
 import { occlusionPlane, surfacePixels } from './occlusionPlane.ts';
 import { words } from './words.ts';
 
-/** Share of indirect diffuse light from which corners are darkened twice. Common practice, no source. */
-const NOTABLE = 0.05;
 const HALF = { ...OCCLUSION_COMPOSITE_DEFAULTS, strength: 0.5 };
 
 export interface DoubleDarkening {
@@ -39,8 +38,8 @@ export function doubleDarkening(picture: Picture, region: Region): DoubleDarkeni
   return {
     mean,
     darkest,
-    isTwice: indirect >= NOTABLE,
-    sentences: [words.multiplied(mean, darkest), ...(indirect >= NOTABLE ? [words.twice(indirect)] : [])], // prettier-ignore
+    isTwice: indirect >= TRACED,
+    sentences: [words.multiplied(mean, darkest), ...(indirect >= TRACED ? [words.twice(indirect)] : [])], // prettier-ignore
     pictures: {
       type: 'pictures',
       id: 'composite',

@@ -15,7 +15,7 @@ export const occlusionModule: DiagnosisModule = {
   title: 'What is wrong with the occlusion',
   version: 4,
   requires: {
-    layers: /^(beauty|indirectDiffuse|occlusion|error\.occlusion|depth|time|object|normal|albedo)$/,
+    layers: /^(beauty|directDiffuse|indirectDiffuse|occlusion|error\.occlusion|depth|time|object|normal|albedo)$/,
     scene: 'used',
     limit: true,
   },

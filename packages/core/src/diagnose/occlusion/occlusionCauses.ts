@@ -5,6 +5,7 @@ import { rounded, type DistanceChoice } from './distanceChoice.ts';
 import { READS } from './occlusionDefaults.ts';
 import type { Blocker } from './blockers.ts';
 import type { Hidden } from './clearEvidence.ts';
+import { TRACED, type InSurfaces } from './inSurfaces.ts';
 import type { Faceted } from './layerScale.ts';
 import type { LayerReading, LayerWish } from './occlusionSketch.ts';
 import { NOISE_POWER } from './layerNoise.ts';
@@ -23,6 +24,7 @@ export const OCCLUSION_FAULTS = [
   'precision',
   'facets',
   'flat',
+  'surfaces',
 ] as const;
 export type OcclusionFault = (typeof OCCLUSION_FAULTS)[number];
 
@@ -64,6 +66,7 @@ export interface OcclusionState {
   pixels: number;
   offset: number;
   faceted: (Faceted & { id: string; name: string })[];
+  inSurfaces: InSurfaces | null;
   /** L* now, and what it should be at most. */
   noise: number;
   limit: number;
@@ -182,6 +185,12 @@ export function occlusionCauses(state: OcclusionState): OcclusionCause[] {
     const [{ drop, id, name }] = faceted;
     const patch: Patch = faceted.map((of) => ({ op: 'replace', path: `/objects/${of.id}/subdivisionLevels`, value: FINER })); // prettier-ignore
     causes.push({ fault: 'facets', title: words.causeFacets(name), text: words.facets(name, drop), about: [{ type: 'object', id, name }], remedy: { id: 'finer', title: words.finer(name, faceted.length), patch, sideEffect: words.rounder, wish, samples, effects: [] } }); // prettier-ignore
+  }
+  if (state.inSurfaces && state.inSurfaces.indirect >= TRACED) {
+    const { about: these, effect, indirect, patch, surfaces, taken } = state.inSurfaces;
+    const [{ name }] = surfaces;
+    const remedy = { id: 'surfaces', title: words.outOfSurfaces(name, surfaces.length), patch, sideEffect: words.wherePut, wish, samples, effects: [effect] }; // prettier-ignore
+    causes.push({ fault: 'surfaces', title: words.causeSurfaces, text: words.surfacesTwice(name, surfaces.length, taken, indirect), about: these, remedy }); // prettier-ignore
   }
   return causes;
 }

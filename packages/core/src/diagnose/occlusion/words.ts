@@ -47,6 +47,15 @@ export const words = {
     `The environment turned to ${degrees}° sets them ${inL(contrast)} apart.`,
   clouded: (contrast: number) => `A sky that is darker at the horizon sets them ${inL(contrast)} apart.`,
 
+  inSurfaces: (name: string, count: number, taken: number) =>
+    `${name}${count > 1 ? ` and ${count - 1} more surfaces multiply` : ' multiplies'} the layer into ${count > 1 ? 'their' : 'its'} base: it takes ${inL(taken)} there on average.`,
+  surfacesTwice: (name: string, count: number, taken: number, share: number): string =>
+    `${words.inSurfaces(name, count, taken)} ${percent(share)} of the light here is indirect diffuse, which darkens corners by itself: they are darkened twice.`,
+  clay: 'This is a clay look: the picture is the layer, and nothing is lit.',
+  causeSurfaces: 'Occlusion in surfaces that indirect light reaches',
+  outOfSurfaces: (name: string, count: number) => `Take the occlusion out of ${name}${count > 1 ? ` and ${count - 1} more surfaces` : ''}`, // prettier-ignore
+  wherePut: 'They grow lighter in corners, in every picture.',
+
   causeClosed: 'No distance limit in a closed space',
   causeFar: 'A distance that reaches too far',
   causeNear: 'A distance too short for this scene',
@@ -135,6 +144,7 @@ export const words = {
     noise: 'Enough rays for the noise limit',
     precision: 'Numbers are fine enough for the distance',
     facets: 'No faces show in the layer',
+    surfaces: 'No corner is darkened twice by surfaces',
     flat: 'Sides that meet are told apart, or no sky would do it',
   },
 
