@@ -1,7 +1,8 @@
-// The way of a lighting TD from a black occlusion layer to a kept distance, on LH-030, the extracting room.
+// The way of a lighting TD from an occlusion layer that is wrong to one that is kept: black in the extracting room (LH-030), blind
+// behind the cover of the scale (LH-060), empty in the yard (LH-050).
 import { expect } from 'chai';
 import type { Page } from 'playwright-core';
-import { chooseLayer, closeQuietly, keepPicture, markRegion, openRendered, picturesWanted, test, textOf, type Session } from '../application.ts'; // prettier-ignore
+import { chooseLayer, closeQuietly, keepPicture, makeSmall, markRegion, openRendered, picturesWanted, test, textOf, untilPixel, type Session } from '../application.ts'; // prettier-ignore
 
 const FRAME = picturesWanted ? { width: 320, height: 180 } : { width: 128, height: 72 };
 
@@ -14,6 +15,48 @@ describe('occlusion', function () {
     session = await openRendered('occlusion', 'LH-030', { ...FRAME, pixelSamples: 4, specularSamples: 1 });
     page = session.page;
   });
+  const effect = (remedy: string) => `${test(`remedy-${remedy}`)} ${test('effect-openness')}`;
+  /** Opens another shot, renders it, and has its layer explained. */
+  async function explained(shot: string): Promise<string> {
+    const { url } = session.application;
+    const shots = (await (await fetch(`${url}/api/shots`)).json()) as { id: number; name: string }[];
+    await makeSmall(url, shots.find(({ name }) => name === shot)!.id, { ...FRAME, pixelSamples: 4 });
+    await page.goto(url);
+    await page.click(test(`open-${shot}`));
+    await shown('render-final').click();
+    await page.locator(`${test('proof-P1')} ${test('noise')}`).waitFor();
+    await chooseLayer(page, 'occlusion');
+    await shown('tab-defect').click();
+    await markRegion(page, FRAME, [0.02, 0.02], [0.98, 0.98]);
+    await shown('mark-occlusion').click();
+    await shown('explain').click();
+    await shown('summary').waitFor();
+    return textOf(page, test('summary'));
+  }
+  /** Takes a remedy and tries it: the mean of the layer is what was predicted of it. */
+  async function tried(remedy: string): Promise<void> {
+    const predicted = await textOf(page, `${effect(remedy)} ${test('predicted')}`);
+    const [low, high] = /(\d+) to (\d+) %/.exec(predicted)!.slice(1).map(Number);
+    await shown(`take-${remedy}`).click();
+    await shown('try').click();
+    await page.locator(`${test('proof-T1')} ${test('noise')}`).waitFor();
+    // the layer that was looked at is shown again
+    await page.locator(`${test('layer')}:has-text("occlusion")`).waitFor();
+    await shown('tab-defect').click();
+    await page.locator(`${effect(remedy)} ${test('measured')}`).waitFor();
+    await keepPicture(page, `occlusion-tried-${remedy}`);
+    expect(parseInt(await textOf(page, `${effect(remedy)} ${test('measured')}`))).to.be.within(low, high);
+  }
+  async function kept(reason: string): Promise<void> {
+    await shown('tab-compare').click();
+    await page.fill(test('reason'), reason);
+    await shown('keep').click();
+    await page.locator(`${test('decision')}:has-text("kept: ${reason.slice(0, 8)}")`).waitFor();
+    await shown('defect-1').click();
+    await shown('fixed').click();
+    await page.locator(`${test('defect-state')}:has-text("fixed")`).waitFor();
+  }
+
   after(() => closeQuietly(session));
 
   it('the layer is black, is marked, and explained: no limit in a closed room', async () => {
@@ -60,26 +103,8 @@ describe('occlusion', function () {
   });
 
   it('the recommended distance is tried on the region, keeps its word, and is kept', async () => {
-    const effect = `${test('remedy-distance')} ${test('effect-openness')}`;
-    const predicted = await textOf(page, `${effect} ${test('predicted')}`);
-    const [low, high] = /(\d+) to (\d+) %/.exec(predicted)!.slice(1).map(Number);
-    await shown('take-distance').click();
-    await shown('line-final.occlusion.distance').waitFor();
-    await shown('try').click();
-    await page.locator(`${test('proof-T1')} ${test('noise')}`).waitFor();
-    // the layer that was looked at is shown again
-    await page.locator(`${test('layer')}:has-text("occlusion")`).waitFor();
-    await shown('tab-defect').click();
-    await page.locator(`${effect} ${test('measured')}`).waitFor();
-    await keepPicture(page, 'occlusion-tried');
-    expect(parseInt(await textOf(page, `${effect} ${test('measured')}`))).to.be.within(low, high);
-    await shown('tab-compare').click();
-    await page.fill(test('reason'), 'The room is closed.');
-    await shown('keep').click();
-    await page.locator(`${test('decision')}:has-text("kept: The room")`).waitFor();
-    await shown('defect-1').click();
-    await shown('fixed').click();
-    await page.locator(`${test('defect-state')}:has-text("fixed")`).waitFor();
+    await tried('distance');
+    await kept('The room is closed.');
   });
 
   it('the kept layer is multiplied into the picture, with what it takes; corners are darkened twice', async () => {
@@ -100,5 +125,31 @@ describe('occlusion', function () {
     expect(await takes()).to.be.within(0.3 * full, 0.6 * full);
     await shown('mix-reset').click();
     await shown('mixed').waitFor({ state: 'detached' });
+  });
+
+  it('the scale: what stands behind its cover comes back into the layer, as far as the cover is clear', async () => {
+    const summary = await explained('LH-060');
+    expect(summary).to.match(/nothing of what stands behind it: .*dial/);
+    await tried('clear');
+    await kept('The dial belongs into the layer.');
+  });
+
+  it('the yard: a distance of 0.2 m is next to nothing there; one that reads is kept, and the yard is looked at in clay', async () => {
+    const summary = await explained('LH-050');
+    expect(summary).to.match(
+      /Only [\d.]+ % of the rays meet something within 0\.2 m, which is [\d.]+ px where most is seen/,
+    );
+    await tried('distance');
+    await kept('Hives stand on the ground.');
+    await shown('tab-settings').click();
+    await page.locator('#set-clay').click();
+    await page.locator('[role="option"]:has-text("yes")').click();
+    await shown('line-final.clay').waitFor();
+    await shown('try').click();
+    await page.locator(`${test('proof-T2')} ${test('noise')}`).waitFor();
+    await chooseLayer(page, 'beauty');
+    // nothing is lit: the ground is white, and so are the hives where they stand free
+    await untilPixel(page, 0.5, 0.9, ([r, g, b]) => r > 200 && r === g && g === b);
+    await keepPicture(page, 'clay');
   });
 });

@@ -90,7 +90,7 @@ export class OcclusionLayer {
   openness(path: Path, first: SurfacePoint, crossing: Crossing, sample: number): number {
     const { behind, scene, settings } = this;
     if (!settings.clearSurfaces && scene.surfaces.values[first.surface * SURFACE.stride + SURFACE.transmission] > 0) {
-      behind.look(path, first.surface, crossing, sample);
+      behind.look(path, first, crossing, sample);
       path.sample(SLOT.behind, sample, point);
       if (point[0] < behind.share)
         return behind.object < 0 ? 1 : this.sampleCone(path, behind.point, behind.crossing, behind.medium, sample);

@@ -23,6 +23,7 @@ export class BehindClear {
   /** Share of the light from there that comes through, luminance, 0..1. */
   share = 0;
   private readonly light = new Float64Array(3);
+  private readonly tinted = new Float64Array(3);
   private readonly kept: MediumStack;
 
   constructor(
@@ -39,14 +40,14 @@ export class BehindClear {
   /**
    * Goes on from the surface that the camera's ray of a path has met at path.to; the path is as before afterwards, but for
    * where its ray was looked at. `visibility.hit` is another one.
-   * @param surface number of the surface that was met @param at its place @param index of the sample
+   * @param first what was met @param at its place @param index of the sample
    */
-  look(path: Path, surface: number, at: Crossing, index: number): void {
+  look(path: Path, first: SurfacePoint, at: Crossing, index: number): void {
     const { crossing, kept, light, medium, point, scene, visibility } = this;
     kept.copyFrom(path.medium);
     this.object = -1;
     light.fill(1);
-    this.pass(surface);
+    this.pass(first);
     path.medium.copyFrom(at.beyond);
     path.from = path.tMin = path.to + at.last;
     for (let passed = 0; passed < MOST_PASSED && light[0] + light[1] + light[2] > 0; passed++) {
@@ -56,14 +57,15 @@ export class BehindClear {
       if (!crossing.read(path)) {
         const { instance } = visibility.hit;
         const met = scene.objects[instance * OBJECT.stride + OBJECT.surface];
+        visibility.reader.place(visibility.hit, path, point, false);
         if (scene.surfaces.values[met * SURFACE.stride + SURFACE.transmission] === 0) {
-          visibility.reader.place(visibility.hit, path, point, false);
           point.prepare(met, path);
           medium.copyFrom(path.medium);
           this.object = instance;
           break;
         }
-        this.pass(met);
+        point.surface = met;
+        this.pass(point);
       }
       path.medium.copyFrom(crossing.beyond);
       path.from = path.tMin = path.to + crossing.last;
@@ -72,10 +74,9 @@ export class BehindClear {
     path.medium.copyFrom(kept);
   }
 
-  private pass(surface: number): void {
-    const { light, scene } = this;
-    const { values } = scene.surfaces;
-    const at = surface * SURFACE.stride;
-    for (let k = 0; k < 3; k++) light[k] *= values[at + SURFACE.transmission] * values[at + SURFACE.tint + k];
+  private pass({ surface, values }: SurfacePoint): void {
+    const { light, tinted } = this;
+    values.readThrough(surface, tinted);
+    for (let k = 0; k < 3; k++) light[k] *= tinted[k];
   }
 }

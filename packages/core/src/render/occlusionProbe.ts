@@ -58,7 +58,7 @@ export class OcclusionProbe {
     this.behind = -1;
     const isGlass = isClear(scene, object);
     if (isGlass) {
-      beyond.look(path, point.surface, crossing, 0);
+      beyond.look(path, point, crossing, 0);
       this.behind = beyond.object;
     }
     cone.begin(path, point, this.settings.occlusion.cone);

@@ -52,6 +52,8 @@ export class Visibility {
   /** Of the light that passed last, RGB. */
   readonly share = new Float64Array(3);
   private readonly light = new Float64Array(3);
+  /** What the surface that is passed lets through, RGB. */
+  private readonly tinted = new Float64Array(3);
 
   constructor(
     private readonly scene: CompiledScene,
@@ -258,10 +260,11 @@ export class Visibility {
       const opacity = reader.opacity(hit, ray, this.scratch);
       if (opacity === 0) return true;
       const clear = glass === 'off' ? 0 : values[at + SURFACE.transmission];
+      if (clear > 0 && glass === 'tinted') this.scratch.values.readThrough(reader.surfaceOf(instance), this.tinted);
+      else this.tinted.fill(clear);
       let left = 0;
       for (let k = 0; k < 3; k++) {
-        const tint = glass === 'tinted' ? values[at + SURFACE.tint + k] : 1;
-        const through = 1 - opacity * (1 - clear * tint);
+        const through = 1 - opacity * (1 - this.tinted[k]);
         light[k] *= through;
         // the ray of a path that goes through glass brings no light where shadow rays do
         if (clear > 0 && through > 0) this.share[k] *= (1 - opacity) / through;

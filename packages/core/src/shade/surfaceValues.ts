@@ -103,6 +103,23 @@ export class SurfaceValues {
     for (let k = 0; k < 3; k++) this.coatColor[k] = 1 - this.coat * (1 - values[s + SURFACE.coatColor + k]);
   }
 
+  /**
+   * What goes straight through the surface of a pane, RGB: its transmission times its tint, with their maps, without what it
+   * reflects. Asks for nothing but the UVs of the place.
+   */
+  readThrough(surface: number, out: Float64Array): void {
+    const { looked } = this;
+    const { values } = this.table;
+    const s = surface * SURFACE.stride;
+    let transmission = values[s + SURFACE.transmission];
+    let metalness = values[s + SURFACE.metalness];
+    if (values[s + SURFACE.mapped] > 0 && this.look(s + SURFACE.transmissionMap)) transmission *= looked[0];
+    if (values[s + SURFACE.mapped] > 0 && this.look(s + SURFACE.metalRoughMap)) metalness *= looked[2];
+    const through = transmission * (1 - metalness);
+    const colored = values[s + SURFACE.mapped] > 0 && this.look(s + SURFACE.baseMap);
+    for (let k = 0; k < 3; k++) out[k] = through * values[s + SURFACE.tint + k] * (colored ? looked[k] : 1);
+  }
+
   /** What the normal map says, in tangent space; false where there is none. */
   readNormal(surface: number, out: Float64Array): boolean {
     const s = surface * SURFACE.stride;

@@ -2,9 +2,21 @@
 // catalog, Fresnel's and Snell's laws, geometry. Occlusion: 1/2 beside an infinite wall and the factor of a parallel
 // disc (view-factor catalogue), 0 in a closed room.
 import { expect } from 'chai';
-import type { Surface } from '@dusting/core/scene';
-import { FILM, frameOf, PathTracer, renderHere, type Film } from '@dusting/core/render';
-import { compileTest, GLASS, GLOW, MATT, renderTest, slab, sphere, square, type TestScene } from '../scenes.ts';
+import { writeHdr } from '@dusting/core/formats';
+import { TEXTURE_DEFAULTS, type Surface, type TextureRef } from '@dusting/core/scene';
+import { compileScene, FILM, filmStatistics, frameOf, PathTracer, renderHere, type Film } from '@dusting/core/render';
+import {
+  compileTest,
+  GLASS,
+  GLOW,
+  makeShot,
+  MATT,
+  renderTest,
+  slab,
+  sphere,
+  square,
+  type TestScene,
+} from '../scenes.ts';
 
 const at = (x: number, y: number, z: number) => [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z];
 const floor = { mesh: square(40), surface: { ...MATT, base_color: [0.6, 0.6, 0.6] } };
@@ -115,6 +127,20 @@ describe('surfaces that let light pass', () => {
     expect(cover(honey).mean).to.equal(0);
     within(cover(honey, 'plain'), lit, 0.015); // the underside of the glass reflects a little light back
     within(cover(honey, 'tinted'), 0.25 * lit, 0.015);
+  });
+  it('a map that tints glass tints its shadow as well', () => {
+    const pane = {
+      mesh: square(2, 1),
+      surface: { ...GLASS, geometry_thin_walled: true },
+      flags: { seenByCamera: false },
+    };
+    const { blobs, document } = makeShot({ objects: [floor, pane], lights: [lamp], view: 1e-4, settings: { clearShadows: 'tinted' } }); // prettier-ignore
+    const blob = 'e'.repeat(64);
+    blobs.set(blob, writeHdr(2, 2, new Float32Array(12).fill(0.5)));
+    document.textures.gray = { ...structuredClone(TEXTURE_DEFAULTS), name: 'gray', blob, width: 2, height: 2, encoding: 'linear' } as TextureRef; // prettier-ignore
+    document.surfaces.s1.maps.base_color = 'gray';
+    const film = renderHere(compileScene(document, document.final, (id) => blobs.get(id)!), document.final, frameOf(document.final)); // prettier-ignore
+    within({ mean: filmStatistics(film, 1).meanLuminance, error: 0 }, 0.5 * lit, 0.03); // the pane reflects a little light back
   });
   it('honey that reaches into its jar is one boundary of glass and honey; with the same index it is not seen at all', () => {
     // slabs 0..1 of glass and 0.9..2 of the same glass: as one slab 0..2

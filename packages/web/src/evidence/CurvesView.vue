@@ -1,18 +1,23 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import VueApexCharts from 'vue3-apexcharts';
-import type { CurvesEvidence } from '@dusting/core/diagnose';
+import type { Axis, CurvesEvidence } from '@dusting/core/diagnose';
 import { axisLook, chartLook, markerLook } from './chartLook.ts';
 import { colourOf } from './palette.ts';
 
 const props = defineProps<{ evidence: CurvesEvidence; large: boolean }>();
-const logX = computed(() => props.evidence.x.scale === 'log');
-/** The chart has no logarithmic x axis of its own: it shows the powers. */
-const placed = (x: number) => (logX.value ? Math.log10(x) : x);
+/** Logarithms of the chart itself go wrong below 10, and it has none along x: it is given the powers, and writes what they are of. */
+const placed = ({ scale }: Axis, v: number) => (scale === 'log' ? Math.log10(v) : v);
+function powersOf(axis: Axis) {
+  const look = axisLook(axis);
+  if (axis.scale !== 'log') return look;
+  // a power lies between values: two figures are enough
+  const formatter = (v: number | string) => look.labels.formatter(Number((10 ** Number(v)).toPrecision(2)));
+  return { ...look, logarithmic: false, labels: { ...look.labels, formatter } };
+}
 const options = computed(() => {
   const { curves, markers, x, y } = props.evidence;
-  const axis = axisLook(x);
-  const unlogged = { ...axis, logarithmic: false, labels: { ...axis.labels, formatter: (v: number | string) => axis.labels.formatter(logX.value ? 10 ** Number(v) : Number(v)) } }; // prettier-ignore
+  const limits = y.scale === 'log' ? { tickAmount: 4 } : { min: 0, tickAmount: 4, ...(y.unit === 'share' ? { max: 1 } : { forceNiceScale: true }) }; // prettier-ignore
   return {
     ...chartLook('line'),
     colors: curves.map((_, i) => colourOf(undefined, i)),
@@ -26,17 +31,19 @@ const options = computed(() => {
       fontSize: '12px',
     },
     grid: { borderColor: '#4b4b4b', padding: { left: 4, right: 12, top: -8, bottom: -4 } },
-    xaxis: { ...unlogged, tickAmount: props.large ? 12 : 6, decimalsInFloat: 0 },
-    yaxis: { ...axisLook(y), min: 0, tickAmount: 4, ...(y.unit === 'share' ? { max: 1 } : { forceNiceScale: true }) },
-    annotations: markerLook(markers.map((m) => (m.axis === 'x' ? { ...m, value: placed(m.value) } : m))),
+    xaxis: { ...powersOf(x), tickAmount: props.large ? 12 : 6, decimalsInFloat: 0 },
+    yaxis: { ...powersOf(y), ...limits },
+    annotations: markerLook(markers.map((m) => ({ ...m, value: placed(m.axis === 'x' ? x : y, m.value) }))),
   };
 });
-const series = computed(() =>
-  props.evidence.curves.map(({ label, points }) => ({
+const series = computed(() => {
+  const { curves, x, y } = props.evidence;
+  const shows = (axis: Axis, v: number) => axis.scale === 'linear' || v > 0;
+  return curves.map(({ label, points }) => ({
     name: label,
-    data: points.filter(([x]) => !logX.value || x > 0).map(([x, y]) => ({ x: placed(x), y: Number(y.toPrecision(4)) })),
-  })),
-);
+    data: points.filter((p) => shows(x, p[0]) && shows(y, p[1])).map((p) => ({ x: placed(x, p[0]), y: Number(placed(y, p[1]).toPrecision(4)) })), // prettier-ignore
+  }));
+});
 </script>
 
 <template>
