@@ -42,13 +42,18 @@ export async function startWithDemo(name: string): Promise<Application> {
   return startApplication({ dataFolder: demoFolder(name), port: 0, env: WITHOUT_PICTURES });
 }
 
-/** Makes the final frame of a shot smaller, as its second revision: what a walk shows does not need more pixels. */
-export async function makeSmall(url: string, shot: number, final: Record<string, number>): Promise<void> {
+/** Makes a frame of a shot smaller, as its second revision: what a walk shows does not need more pixels. */
+export async function makeSmall(
+  url: string,
+  shot: number,
+  frame: Record<string, number>,
+  use: 'final' | 'preview' = 'final',
+): Promise<void> {
   const send = async (method: string, path: string, body: object) => {
     const answer = await fetch(`${url}/api/shots/${shot}/${path}`, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }); // prettier-ignore
     if (!answer.ok) throw new Error(await answer.text());
   };
-  const patch = Object.entries(final).map(([key, value]) => ({ op: 'replace', path: `/final/${key}`, value }));
+  const patch = Object.entries(frame).map(([key, value]) => ({ op: 'replace', path: `/${use}/${key}`, value }));
   await send('PUT', 'slip', { patch, edits: 0 });
   await send('POST', 'revisions', { reason: 'A small frame', edits: 1 });
 }

@@ -3,10 +3,22 @@
 import { expect } from 'chai';
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
-import { keepPicture, openSession, startWithDemo, pixelAt, test, textOf, type Session } from '../application.ts';
+import {
+  keepPicture,
+  makeSmall,
+  openSession,
+  startWithDemo,
+  picturesWanted,
+  pixelAt,
+  test,
+  textOf,
+  type Session,
+} from '../application.ts';
 
 const MINUTES = 60_000;
 const FINAL = { width: 400, height: 225 };
+/** Of the preview. */
+const SMALL = picturesWanted ? { width: 200, height: 113 } : { width: 120, height: 68 };
 /** Shares of the frame: the reversed jar and its edge, honey behind glass, the strip of light on the second jar. */
 const JAR = [0.87, 0.6] as const;
 const JAR_EDGE = [0.94, 0.42] as const;
@@ -84,6 +96,9 @@ describe('hands on the jars', function () {
   before(async () => {
     session = await openSession(await startWithDemo('hands'));
     page = session.page;
+    const { url } = session.application;
+    const shots = (await (await fetch(`${url}/api/shots`)).json()) as { id: number; name: string }[];
+    await makeSmall(url, shots.find(({ name }) => name === 'LH-010')!.id, SMALL, 'preview');
     await page.getByText('Open the bench').first().click();
   });
   after(async () => {
@@ -127,8 +142,7 @@ describe('hands on the jars', function () {
 
   it('a click in the picture finds the jar; the model and the outline show the same', async () => {
     await shown('tab-contents').click();
-    const small = { width: 200, height: 113 };
-    await clickPicture(JAR, small);
+    await clickPicture(JAR, SMALL);
     await shown('content-name').waitFor();
     expect(await textOf(page, test('content-name'))).to.equal('jar 4');
     await page.waitForFunction((name) => Number(document.querySelector(name)?.getAttribute('data-lines')) > 4, test('selection-outline')); // prettier-ignore
@@ -144,8 +158,7 @@ describe('hands on the jars', function () {
   it('turned faces are seen at once; what held the page up is printed', async () => {
     await shown('live').click();
     await samples(4);
-    const small = { width: 200, height: 113 };
-    const before = await colorAt(JAR_EDGE, small);
+    const before = await colorAt(JAR_EDGE, SMALL);
     // only what the page does by itself is watched, not the reading of its canvas by the test
     await page.evaluate(() => {
       const held: number[] = ((window as unknown as { held: number[] }).held = []);
@@ -156,7 +169,7 @@ describe('hands on the jars', function () {
     const first = await firstPicture();
     await samples(4);
     const held = await page.evaluate(() => (window as unknown as { held: number[] }).held);
-    const after = await colorAt(JAR_EDGE, small);
+    const after = await colorAt(JAR_EDGE, SMALL);
     expect(Math.hypot(...after.map((c, k) => c - before[k])), 'the jar looks another way').to.be.greaterThan(8);
     process.stdout.write(
       `      first picture ${first} ms after the edit; tasks over 50 ms: ${held.join(', ') || 'none'}\n`,
@@ -167,14 +180,13 @@ describe('hands on the jars', function () {
   });
 
   it('the honey is warmed by its absorption: less depth, more colour', async () => {
-    const small = { width: 200, height: 113 };
     await samples(8);
-    const before = await colorAt(HONEY, small);
+    const before = await colorAt(HONEY, SMALL);
     await find('clear honey', 'surface');
     await followed(() => type('transmission_depth', '12 mm'));
     await shown('line-surfaces.clear-honey.transmission_depth').waitFor();
     await samples(8);
-    const after = await colorAt(HONEY, small);
+    const after = await colorAt(HONEY, SMALL);
     expect(after[1] / after[0], 'less green for its red').to.be.lessThan(before[1] / before[0]);
     await type('transmission_depth', '-3');
     expect(await textOf(page, `${test('parameter-transmission_depth')} [role=alert]`)).to.contain('at least 0 m');
@@ -204,7 +216,6 @@ describe('hands on the jars', function () {
   });
 
   it('isolating tells which light makes the glare, and says loudly that it is on', async () => {
-    const small = { width: 200, height: 113 };
     await page.keyboard.press('Control+z'); // the light stands where it stood
     await shown('line-lights.door-panel.transform').waitFor({ state: 'detached' });
     await shown('isolate').locator('summary').click();
@@ -216,7 +227,7 @@ describe('hands on the jars', function () {
       );
       expect(await textOf(page, test('isolated'))).to.contain('only ');
       await samples(4);
-      return bright(await colorAt(GLARE, small));
+      return bright(await colorAt(GLARE, SMALL));
     };
     const [lantern, door, sky] = [await glareOf('lantern'), await glareOf('door-panel'), await glareOf('environment')];
     expect(door, `lantern ${lantern}, sky ${sky}`).to.be.greaterThan(3 * Math.max(lantern, sky));
@@ -275,27 +286,27 @@ describe('hands on the jars', function () {
     await shown('keep-slip').click();
     await shown('keep-it').click();
     await shown('outdated').waitFor();
-    expect(await textOf(page, test('outdated'))).to.contain('out of date since revision 1');
+    expect(await textOf(page, test('outdated'))).to.contain('out of date since revision 2');
     expect(await shown('outdated-mark').count()).to.equal(1);
     await shown('tab-history').click();
-    const words = await textOf(page, test('revision-2'));
+    const words = await textOf(page, test('revision-3'));
     expect(words).to.contain('clear honey: transmission depth 0.035 to 0.012 m');
     expect(words).to.contain('jar 4: faces turned no to yes');
-    await shown('revision-note-2').fill('warmer, as the painting');
-    await shown('revision-note-2').blur();
-    await shown('compare-revision-1').click();
+    await shown('revision-note-3').fill('warmer, as the painting');
+    await shown('revision-note-3').blur();
     await shown('compare-revision-2').click();
+    await shown('compare-revision-3').click();
     await page.waitForFunction((name) => document.querySelector(name)?.textContent?.includes('0.012 m'), test('compared-revisions')); // prettier-ignore
     await picture('history');
     await accessible('history');
     await page.locator('body').click({ position: { x: 500, y: 5 } });
     await page.keyboard.press('Control+z');
     await page.keyboard.press('Control+z');
-    await shown('revision-3').waitFor();
+    await shown('revision-4').waitFor();
     expect(await textOf(page, test('slip')), 'on the slip again').to.contain('transmission depth');
     await shown('outdated').waitFor({ state: 'detached' });
     await page.keyboard.press('Control+Shift+z');
-    await shown('revision-4').waitFor();
+    await shown('revision-5').waitFor();
   });
 
   it('a scene can be previewed by the server, and says so', async () => {

@@ -2,6 +2,7 @@
 import { expect } from 'chai';
 import { DIAGNOSES, explain, type DiagnosisContext } from '@dusting/core/diagnose';
 import { decodeMesh } from '@dusting/core/formats';
+import type { Region } from '@dusting/core/image';
 import { compileScene, filmNames, filmStatistics, frameOf, proofPicture, renderHere } from '@dusting/core/render';
 import { importShot, patchShot, type Patch } from '@dusting/core/scene';
 import validator from 'gltf-validator';
@@ -23,15 +24,15 @@ describe('LH-040, comb and skep', function () {
     const small: Patch = [{ op: 'replace', path: '/final/pixelSamples', value: 1 }, { op: 'replace', path: '/final/width', value: 160 }, { op: 'replace', path: '/final/height', value: 90 }]; // prettier-ignore
     const explained = async (patch: Patch) => {
       const shot = patchShot(document, [...small, ...patch]);
-      const render = (change: Patch, extras = [] as never[]) => {
+      const render = (change: Patch, region?: Region) => {
         const changed = patchShot(shot, change);
         const settings = changed.final;
         const compiled = compileScene(changed, settings, (id) => blobs.get(id)!.bytes);
-        const film = renderHere(compiled, settings, frameOf(settings), undefined, extras);
+        const film = renderHere(compiled, settings, region ?? frameOf(settings));
         return { compiled, picture: proofPicture(film, settings, filmNames(changed)), settings, statistics: filmStatistics(film, 1), seconds: 1 }; // prettier-ignore
       };
       const proof = render([]);
-      const context: DiagnosisContext = { ...proof, region: frameOf(proof.settings), use: 'final', expected: null, noise: shot.noise, scene: { document: shot, mesh: async (id) => decodeMesh(blobs.get(shot.meshes[id].blob)!.bytes), compiled: async () => proof.compiled, render: async (wish) => render(wish.patch) }, neighbours: async () => [], report: () => {}, signal: new AbortController().signal, pause: async () => {} }; // prettier-ignore
+      const context: DiagnosisContext = { ...proof, region: frameOf(proof.settings), use: 'final', expected: null, noise: shot.noise, scene: { document: shot, mesh: async (id) => decodeMesh(blobs.get(shot.meshes[id].blob)!.bytes), compiled: async () => proof.compiled, render: async (wish) => render(wish.patch, wish.region) }, neighbours: async () => [], report: () => {}, signal: new AbortController().signal, pause: async () => {} }; // prettier-ignore
       return explain(DIAGNOSES.displacement!, context);
     };
     const before = await explained([]);
