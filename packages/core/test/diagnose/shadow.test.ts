@@ -69,6 +69,28 @@ describe('shadow diagnosis', function () {
       expect(tried(remedy.patch), remedy.title).to.be.within(low - 0.01, high + 0.01);
     });
 
+  it('a cloth that lies in the plane of the floor: both fight, and lifted by as much as is said they do not', async () => {
+    const [c, t] = [Math.cos(0.35), Math.sin(0.35)];
+    const tilted = (k: number) => [k, 0, 0, 0, 0, k * c, -k * t, 0, 0, k * t, k * c, 0];
+    const cloth = (scale: number): TestObject => ({ mesh: square(0.6 / scale), surface: { ...MATT, base_color: [0.1, 0.1, 0.1] }, transform: tilted(scale) }); // prettier-ignore
+    const { result, tried } = await diagnosed({
+      ...scene([]),
+      objects: [{ ...floor, transform: tilted(1) }, cloth(0.1)],
+    });
+    expect(result.causes.map(({ id }) => id)).to.deep.equal(['coplanar:o1']);
+    expect(failedChecks(result)).to.have.length(1);
+    expect(result.summary).to.match(/Faces of o1 and o0 lie in one plane on \d+ % of this region/);
+    const [remedy] = result.remedies;
+    const { high, low } = effectOf(remedy, 'luminance')!;
+    expect(tried(remedy.patch)).to.be.within(low - 0.01, high + 0.01);
+    const { blobs, document } = makeShot({ ...scene([]), objects: [{ ...floor, transform: tilted(1) }, cloth(0.1)] });
+    const lifted = await explained('shadow', contextOf(patchShot(document, remedy.patch), blobs));
+    expect(lifted.causes).to.deep.equal([]);
+    // a cube on a floor shares a plane with it that nobody sees
+    const cube = await diagnosed(scene([{ mesh: slab(0.4, 0, 0.4), surface: MATT }]));
+    expect(failedChecks(cube.result)).to.deep.equal([]);
+  });
+
   it('a shadow in a white room is filled by what comes from its walls', async () => {
     const white = { ...MATT, base_color: [0.93, 0.93, 0.93] };
     const room: TestObject[] = [

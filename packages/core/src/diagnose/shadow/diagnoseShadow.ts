@@ -14,6 +14,7 @@ import { smallFrame } from '../rehearsal/smallFrame.ts';
 import type { Remedy } from '../remedy.ts';
 import { besideShadow } from './besideShadow.ts';
 import { clipping } from './clipping.ts';
+import { coplanarCauses, coplanarFaces } from './coplanar.ts';
 import { facing } from './facing.ts';
 import { glowingFloor } from './glowingFloor.ts';
 import { ENDS, lightChain, type LightAnswer } from './lightChain.ts';
@@ -40,7 +41,8 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   const compiled = await scene.compiled();
   const { document } = scene;
   const chain = await lightChain(compiled, document, settings, region, context.pause, (share) => report(0.2 * share, words.asking)); // prettier-ignore
-  const cutOff = clippingCauses(clipping(compiled, settings, region), compiled, document);
+  const fighting = coplanarCauses(coplanarFaces(compiled, settings, region), document, compiled.objectIds);
+  const cutOff = [...clippingCauses(clipping(compiled, settings, region), compiled, document), ...fighting];
   const measured: Record<string, number> = { places: chain.places };
   const silent = (sentence: string): Diagnosis => ({ kind: 'shadow', region, summary: sentence, causes: [], evidence: [], remedies: [], measured }); // prettier-ignore
   if (cutOff.length === 0 && chain.places === 0) return silent(words.nothingSeen);

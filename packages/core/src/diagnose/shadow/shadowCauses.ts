@@ -8,7 +8,7 @@ import { REASONS, type PassReason } from './blockers.ts';
 import type { LightAnswer, LightChain } from './lightChain.ts';
 import { words } from './words.ts';
 
-export const SHADOW_FAULTS = ['flag', 'clear', 'hole', 'back', 'range', 'clipped', 'coarse', 'doubled', 'lightWithout', 'placeWithout', 'tinted', 'glow', 'notLinked', 'beyondReach', 'soft'] as const; // prettier-ignore
+export const SHADOW_FAULTS = ['flag', 'clear', 'hole', 'back', 'range', 'clipped', 'coplanar', 'coarse', 'doubled', 'lightWithout', 'placeWithout', 'tinted', 'glow', 'notLinked', 'beyondReach', 'soft'] as const; // prettier-ignore
 export type ShadowFault = (typeof SHADOW_FAULTS)[number] | 'filled';
 
 export interface ShadowCause {
@@ -184,7 +184,7 @@ function rangeCure({ id, light, rangeFrom, rangeTo }: LightAnswer): ShadowCause[
 }
 
 /** To two figures, never below. */
-function roundUp(value: number): number {
+export function roundUp(value: number): number {
   const step = 10 ** (Math.floor(Math.log10(value)) - 1);
   return Number((Math.ceil(value / step) * step).toPrecision(2));
 }
