@@ -14,7 +14,7 @@ export { ShadowProbe } from './shadowProbe.ts';
 export { isClear, SurfaceLook } from './surfaceLook.ts';
 export { baseShape, displacementOf } from './shapes.ts';
 export { meshSize, objectMesh, objectMiddle, objectSize, objectUvs } from './objectShape.ts';
-export type { FoundLight, PathEvent, PathVertex } from './replay.ts';
+export { pathTo, untilLight, type FoundLight, type PathEvent, type PathVertex } from './replay.ts';
 export * from './pathTallies.ts';
 export { EMITTER_GROUP, groupIndex, lightGroups } from './compileLights.ts';
 export * from './proofPicture.ts';

@@ -50,3 +50,15 @@ export interface PathVertex {
 }
 
 export type PathEvent = 'diffuse' | 'specular' | 'transmission' | 'volume';
+
+/** The path of a replayed sample from the camera to one of its vertices: a sample splits at its first surface, and other branches are left out. */
+export function pathTo(vertices: PathVertex[], at: number): PathVertex[] {
+  const { branch, split } = vertices[at];
+  const own = vertices.filter((v, i) => i <= at && (v.branch === null ? branch === null || i === 0 : v.branch === branch && v.split === split)); // prettier-ignore
+  // the first surface stands there for all branches, and once more for its own
+  return own.length > 1 && own[0].branch === null && own[1].event === own[0].event ? own.slice(1) : own;
+}
+
+/** A glowing surface that was met is the last vertex itself: what happens there afterwards is no part of the light's way. */
+export const untilLight = (vertices: PathVertex[], { asked, light }: FoundLight): PathVertex[] =>
+  !asked && light === 'surfaces' ? vertices.slice(0, -1) : vertices;

@@ -1,9 +1,9 @@
 // What made a firefly, by its path.
 import { luminance } from '../../color/index.ts';
-import type { PathVertex } from '../../render/index.ts';
+import { untilLight, type PathVertex } from '../../render/index.ts';
 import type { ShotDocument } from '../../scene/index.ts';
 import type { Reference } from '../reference.ts';
-import { isByChance, untilLight, type GuiltyPath } from './guiltyPath.ts';
+import { isByChance, type GuiltyPath } from './guiltyPath.ts';
 import { words } from './words.ts';
 
 export const FIREFLY_CAUSES = ['behindGlass', 'caustic', 'nearLight', 'environmentSpot', 'texel', 'byChance'] as const;

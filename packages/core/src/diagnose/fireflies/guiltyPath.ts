@@ -1,6 +1,6 @@
 // Which path made a firefly: its brightest sample, replayed, and the light of it that counts most.
 import { luminance } from '../../color/index.ts';
-import type { FoundLight, PathTracer, PathVertex } from '../../render/index.ts';
+import { pathTo, untilLight, type FoundLight, type PathTracer, type PathVertex } from '../../render/index.ts';
 import type { RenderSettings } from '../../scene/index.ts';
 import type { Firefly } from './findFireflies.ts';
 
@@ -54,10 +54,7 @@ export function guiltyPath(tracer: PathTracer, { sample, x, y }: Firefly, clamp:
   const { parts, seen } = lightOf(vertices);
   const sum = seen + keptOf(parts, clamp);
   if (!light || !(sum > 0)) return null;
-  const { branch, split } = vertices[at];
-  // a sample splits at its first surface: what belongs to the other branches is left out
-  const own = vertices.filter((v, i) => i <= at && (v.branch === null ? branch === null || i === 0 : v.branch === branch && v.split === split)); // prettier-ignore
-  const path = own.length > 1 && own[0].branch === null && own[1].event === own[0].event ? own.slice(1) : own;
+  const path = pathTo(vertices, at);
   return {
     vertices: path,
     light,
@@ -79,10 +76,6 @@ export function lightOf(vertices: PathVertex[]): { seen: number; parts: Part[] }
   }
   return { seen, parts };
 }
-
-/** A glowing surface that was met is the last vertex itself: what happens there afterwards is no part of the light's way. */
-export const untilLight = (vertices: PathVertex[], { asked, light }: FoundLight): PathVertex[] =>
-  !asked && light === 'surfaces' ? vertices.slice(0, -1) : vertices;
 
 /** From this growth of the throughput on, a vertex is called the one that made the path explode. No source. */
 export const GROWN = 2;

@@ -32,11 +32,14 @@ import {
   timeCurve,
 } from './glassEvidence.ts';
 import { glassFaults, type GlassFault } from './glassFaults.ts';
+import { glassNoise, glassNoiseTable, GLASS_WAYS } from './glassNoise.ts';
 import { glassVariants } from './glassVariants.ts';
 import { interfaceMap, type InterfaceMap } from './interfaceMap.ts';
 import { words } from './words.ts';
 
 const { complete, most, visible } = GLASS_DEFAULTS;
+/** Of the noise, from which light of one way is worth a word. Common practice, no source. */
+const LEADS = 0.4;
 /** Limits of light that glass does not need. */
 const OTHERS: DepthKind[] = ['diffuse', 'volume'];
 /** @throws InputError without a scene, or where the region lies outside the picture */
@@ -98,6 +101,9 @@ export async function diagnoseGlass(context: DiagnosisContext): Promise<Diagnosi
   if (found.length === 0 && loud.length === 0) sentences.push(words.nothing);
   const mover = varied.map((v) => ({ ...v, ...differenceOf(before, v) })).sort((a, b) => b.mean - a.mean)[0];
   if (found.length === 0 && mover && mover.mean >= visible) sentences.push(words.mover(mover.title, mover.mean));
+  const noise = await glassNoise(compiled, scene.document, settings, region, context.pause);
+  const lead = noise && GLASS_WAYS.filter((way) => way !== 'rest').find((way) => noise.shares[way] > LEADS);
+  if (noise && lead) sentences.push(words.noiseLeads(words.ways[lead], noise.shares[lead], words.answers[lead]));
   const recommended = limits?.to.transmission ?? null;
   const names = compiled.objectIds.map((id) => scene.document.objects[id].name);
   const evidence: Evidence[] = [
@@ -108,6 +114,7 @@ export async function diagnoseGlass(context: DiagnosisContext): Promise<Diagnosi
     layerCurves(bodies),
     ...(cured.length > 0 ? [rehearsedPictures('cures', words.cures, [before, ...cured])] : []),
     ...(cured.length > 0 ? [rehearsalTable('curesTable', words.curesTable, before, cured)] : []),
+    ...(noise ? [glassNoiseTable(noise)] : []),
     interfaceHistogram(map, depth),
     ...timeEvidence(context, region, opened),
     rehearsalTable('variants', words.variants, before, varied),

@@ -167,6 +167,24 @@ export const words = {
   leftAxis: 'light left',
   checks: 'Checks of the glass',
   checksSource: 'computed from meshes, surfaces, textures and the rays through this region',
+  noise: 'Noise of glass by the way of its light',
+  noiseSource: (pixels: number, samples: number) => `measured: ${samples} samples of each of ${pixels} pixels, replayed; shares of the variance of L*, each way by itself`, // prettier-ignore
+  noiseColumns: ['light', 'of the noise', 'answered by'],
+  ways: {
+    reflected: 'reflected by glass',
+    through: 'lights and sky seen through glass',
+    behind: 'surfaces seen through glass',
+    caustic: 'thrown by glass onto a surface (caustic)',
+    rest: 'all other light',
+  },
+  answers: {
+    reflected: 'specular samples',
+    through: 'transmission samples',
+    behind: 'transmission samples, and light samples',
+    caustic: 'shadows of glass that let light through; samples hardly help',
+    rest: 'the noise diagnosis says which samples',
+  },
+  noiseLeads: (way: string, share: number, answer: string) => `Of the noise here ${percent(share)} is ${way}: ${answer}.`, // prettier-ignore
   variants: 'What moves it',
   pictures: 'The region with each change',
   cures: 'The region with each remedy',
