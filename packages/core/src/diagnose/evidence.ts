@@ -95,6 +95,8 @@ export interface Ray {
   points: number[][];
   /** Where something stops it; what lies beyond is drawn as shade. */
   stop: number[] | null;
+  /** Where something between throws a shadow, from and to, if that is not all along it. */
+  range?: [number[], number[]];
 }
 /** Straight ways through the scene, to be drawn in the Model. */
 export interface RaysEvidence extends Shown {

@@ -3,7 +3,7 @@
 // arrives), and the soft edge of a sun, 2 d tan(angle / 2).
 import { expect } from 'chai';
 import { lightness } from '@dusting/core/color';
-import { effectOf, evidenceText, lightChain, type TableEvidence } from '@dusting/core/diagnose';
+import { effectOf, evidenceText, lightChain, type RaysEvidence, type TableEvidence } from '@dusting/core/diagnose';
 import type { MeshData } from '@dusting/core/formats';
 import { frameOf } from '@dusting/core/render';
 import { patchShot, penumbra, SURFACE_DEFAULTS, type Light, type Patch } from '@dusting/core/scene';
@@ -68,6 +68,19 @@ describe('shadow diagnosis', function () {
       const { high, low } = effectOf(remedy, 'luminance')!;
       expect(tried(remedy.patch), remedy.title).to.be.within(low - 0.01, high + 0.01);
     });
+
+  it('a range of shadows is marked on the middle ray to its light, from and to', async () => {
+    const { result } = await diagnosed(scene([caster], [{ ...sun, shadowFrom: 0.2, shadowTo: 0.7 }]));
+    const rays = result.evidence.find((e): e is RaysEvidence => e.type === 'rays')!;
+    const [{ lines, text }] = rays.rays;
+    const from = lines[0].points[0];
+    const away = (p: number[]) => Math.hypot(...p.map((v, k) => v - from[k]));
+    expect(away(lines[0].range![0])).to.be.closeTo(0.2, 1e-9);
+    expect(away(lines[0].range![1])).to.be.closeTo(0.7, 1e-9);
+    expect(text).to.contain('shadows of what stands 0.2 m to 0.7 m away alone');
+    const without = await diagnosed(scene([caster]));
+    expect(JSON.stringify(without.result.evidence)).to.not.contain('"range"');
+  });
 
   it('a cloth that lies in the plane of the floor: both fight, and lifted by as much as is said they do not', async () => {
     const [c, t] = [Math.cos(0.35), Math.sin(0.35)];

@@ -4,6 +4,8 @@ import type { Ray } from '@dusting/core/diagnose';
 const YELLOW = 0xf0e442;
 const SHADE = 0x7f8794;
 const STOP = 0xe8743c;
+/** Sky blue of Okabe & Ito 2008. */
+const RANGE = 0x56b4e9;
 
 const geometryOf = (points: number[][]) => new BufferGeometry().setAttribute('position', new BufferAttribute(Float32Array.from(points.flat()), 3)); // prettier-ignore
 function dots(points: number[][], color: number, size: number): Points {
@@ -19,8 +21,8 @@ export function lightPath(positions: number[][]): Group {
   return group;
 }
 
-/** A ray up to what stops it, with a dot there, and in dashes beyond. Nothing hides it. */
-export function shadowRay({ points, stop }: Ray): Group {
+/** A ray up to what stops it, with a dot there, and in dashes beyond; a range of its shadows with dots at both ends. Nothing hides it. */
+export function shadowRay({ points, range, stop }: Ray): Group {
   const group = new Group();
   const [from, to] = [points[0], points.at(-1)!];
   group.add(new Line(geometryOf([from, stop ?? to]), new LineBasicMaterial({ color: YELLOW, depthTest: false, transparent: true })), dots([from], YELLOW, 6)); // prettier-ignore
@@ -30,6 +32,7 @@ export function shadowRay({ points, stop }: Ray): Group {
     dashed.computeLineDistances();
     group.add(dashed, dots([stop], STOP, 8));
   }
+  if (range) group.add(new Line(geometryOf(range), new LineBasicMaterial({ color: RANGE, depthTest: false, transparent: true })), dots(range, RANGE, 8)); // prettier-ignore
   group.renderOrder = 10;
   return group;
 }

@@ -40,13 +40,22 @@ export function lightRays(
       const first = blockers.firstStop(light);
       const stop = first < 0 ? null : probe.distance[first];
       if (first >= 0) stoppers.push(probe.object[first]);
-      return { points: [from, along(direction, Math.min(distance, Math.max(away, BEYOND * (stop ?? 0))))], stop: stop === null ? null : along(direction, stop) }; // prettier-ignore
+      const end = Math.min(distance, Math.max(away, BEYOND * (stop ?? 0), BEYOND * light.shadowTo));
+      const ray: Ray = { points: [from, along(direction, end)], stop: stop === null ? null : along(direction, stop) };
+      // the middle one has it: nine beside each other would be told apart by nobody
+      if (k === 0 && (light.shadowFrom > 0 || light.shadowTo > 0)) ray.range = [along(direction, Math.min(end, light.shadowFrom)), along(direction, Math.min(end, light.shadowTo || Infinity))]; // prettier-ignore
+      return ray;
     });
     const name = (number: number) => document.objects[scene.objectIds[number]].name;
     const middle = towardLight(light, from, 0);
     const stops = words.rayStops(stoppers.length, points, [...new Set(stoppers)].map(name));
     const facesAway = probe.facing(...middle.direction) <= 0;
-    const text = facesAway ? words.ends.facesAway : light.castsShadows ? stops : `${words.ends.lightWithout}; ${stops}`;
+    const ranged = light.shadowFrom > 0 || light.shadowTo > 0 ? `${stops}; ${words.rayRange(light)}` : stops;
+    const text = facesAway
+      ? words.ends.facesAway
+      : light.castsShadows
+        ? ranged
+        : `${words.ends.lightWithout}; ${stops}`;
     return { label: light.name, text, about: lightReference(answer), lines };
   });
   return { type: 'rays', id: 'rays', title: words.rays(document.objects[scene.objectIds[object]].name), source: words.raysSource, rays }; // prettier-ignore

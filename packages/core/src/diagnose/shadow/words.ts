@@ -146,6 +146,8 @@ export const words = {
   rays: (place: string) => `Rays from the middle of this region, on ${place}`,
   raysSource:
     'computed: a ray to each light, nine to a light with a size; dashed beyond what stops it, marked where it is stopped',
+  rayRange: (light: Parameters<typeof rangeWords>[0]) =>
+    `shadows of what stands ${rangeWords(light)} alone, marked on the ray`,
   rayStops: (stopped: number, all: number, by: string[]) =>
     stopped === 0
       ? 'nothing between'
