@@ -16,6 +16,16 @@ describe('occlusion', function () {
     page = session.page;
   });
   const effect = (remedy: string) => `${test(`remedy-${remedy}`)} ${test('effect-openness')}`;
+  /** Marks all of the layer, and asks what is wrong with it. */
+  async function askedWhy(): Promise<string> {
+    await chooseLayer(page, 'occlusion');
+    await shown('tab-defect').click();
+    await markRegion(page, FRAME, [0.02, 0.02], [0.98, 0.98]);
+    await shown('mark-occlusion').click();
+    await shown('explain').click();
+    await shown('summary').waitFor();
+    return textOf(page, test('summary'));
+  }
   /** Opens another shot, renders it, and has its layer explained. */
   async function explained(shot: string): Promise<string> {
     const { url } = session.application;
@@ -25,13 +35,7 @@ describe('occlusion', function () {
     await page.click(test(`open-${shot}`));
     await shown('render-final').click();
     await page.locator(`${test('proof-P1')} ${test('noise')}`).waitFor();
-    await chooseLayer(page, 'occlusion');
-    await shown('tab-defect').click();
-    await markRegion(page, FRAME, [0.02, 0.02], [0.98, 0.98]);
-    await shown('mark-occlusion').click();
-    await shown('explain').click();
-    await shown('summary').waitFor();
-    return textOf(page, test('summary'));
+    return askedWhy();
   }
   /** Takes a remedy and tries it: the mean of the layer is what was predicted of it. */
   async function tried(remedy: string): Promise<void> {
@@ -60,13 +64,7 @@ describe('occlusion', function () {
   after(() => closeQuietly(session));
 
   it('the layer is black, is marked, and explained: no limit in a closed room', async () => {
-    await chooseLayer(page, 'occlusion');
-    await shown('tab-defect').click();
-    await markRegion(page, FRAME, [0.02, 0.02], [0.98, 0.98]);
-    await shown('mark-occlusion').click();
-    await shown('explain').click();
-    await shown('summary').waitFor();
-    const summary = await textOf(page, test('summary'));
+    const summary = await askedWhy();
     expect(summary).to.match(
       /^Without a distance limit (100|99\.\d) % of the rays meet something: the layer is 0 % open/,
     );

@@ -66,6 +66,7 @@ describe('shadow', function () {
     expect(await textOf(page, test('evidence-rays'))).to.match(/evening sun (nothing between|stopped by).*second sun/);
     await shown('rays-in-model').click();
     await shown('model-canvas').waitFor();
+    await page.getByText('Loading the meshes').waitFor({ state: 'detached' });
     await keepPicture(page, 'rays');
     // the question is taken back like any edit
     await page.locator(test('picture')).focus();

@@ -1,9 +1,7 @@
 import type { Region } from '../../image/index.ts';
 import { CAMERA, SurfaceLook, type CompiledScene } from '../../render/index.ts';
 import type { RenderSettings } from '../../scene/index.ts';
-
-/** Looks of a region at most: what is cut off has a size. */
-const LOOKS = 2500;
+import { looksOver } from './looksOver.ts';
 
 export interface Clipping {
   /** Of the region's pixels, 0..1: those that show something else without the distance. */
@@ -29,19 +27,15 @@ export function clipping(scene: CompiledScene, settings: RenderSettings, region:
   const look = new SurfaceLook({ ...scene, camera: open }, settings, 0);
   const beyond = new Map<number, number>();
   const before = new Map<number, number>();
-  const step = Math.ceil(Math.sqrt((region.width * region.height) / LOOKS));
-  let looks = 0;
-  for (let y = Math.floor(step / 2); y < region.height; y += step)
-    for (let x = Math.floor(step / 2); x < region.width; x += step) {
-      looks++;
-      if (!look.at(region.x + x, region.y + y)) continue;
-      const { point, object } = look;
-      const depth = [point.px, point.py, point.pz].reduce((sum, p, k) => sum + (p - camera[k]) * camera[CAMERA.forward + k], 0); // prettier-ignore
-      const cut = depth < near ? before : depth > far ? beyond : null;
-      cut?.set(object, (cut.get(object) ?? 0) + 1);
-      if (cut === before) found.nearest = Math.min(found.nearest, depth);
-      if (cut === beyond) found.farthest = Math.max(found.farthest, depth);
-    }
+  const looks = looksOver(region, (x, y) => {
+    if (!look.at(x, y)) return;
+    const { point, object } = look;
+    const depth = [point.px, point.py, point.pz].reduce((sum, p, k) => sum + (p - camera[k]) * camera[CAMERA.forward + k], 0); // prettier-ignore
+    const cut = depth < near ? before : depth > far ? beyond : null;
+    cut?.set(object, (cut.get(object) ?? 0) + 1);
+    if (cut === before) found.nearest = Math.min(found.nearest, depth);
+    if (cut === beyond) found.farthest = Math.max(found.farthest, depth);
+  });
   const sum = (counts: Map<number, number>) => [...counts.values()].reduce((all, n) => all + n, 0);
   const byCount = (counts: Map<number, number>) => [...counts].sort((a, b) => b[1] - a[1]).map(([object]) => object);
   found.near = sum(before) / Math.max(1, looks);

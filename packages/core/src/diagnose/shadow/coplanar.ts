@@ -2,11 +2,10 @@
 import type { Region } from '../../image/index.ts';
 import { isClear, objectSize, SurfaceLook, type CompiledScene } from '../../render/index.ts';
 import type { RenderSettings, ShotDocument } from '../../scene/index.ts';
+import { looksOver } from './looksOver.ts';
 import { roundUp, type ShadowCause } from './shadowCauses.ts';
 import { words } from './words.ts';
 
-/** Looks of a region at most. */
-const LOOKS = 2500;
 /** Of the region's pixels, from which it is worth a word. Common practice, no source. */
 const NOTABLE = 0.005;
 /** Faces fight within so many offsets of a ray's origin, and no longer from so many on. */
@@ -31,31 +30,27 @@ export interface Coplanar {
 export function coplanarFaces(scene: CompiledScene, settings: RenderSettings, region: Region): Coplanar[] {
   const look = new SurfaceLook(scene, settings, 0);
   const pairs = new Map<string, Coplanar>();
-  const step = Math.ceil(Math.sqrt((region.width * region.height) / LOOKS));
-  let looks = 0;
-  for (let y = Math.floor(step / 2); y < region.height; y += step)
-    for (let x = Math.floor(step / 2); x < region.width; x += step) {
-      looks++;
-      if (!look.at(region.x + x, region.y + y)) continue;
-      const { distance, object, path, point, visibility } = look;
-      const normal: Coplanar['normal'] = [point.gx, point.gy, point.gz];
-      const { offset } = point;
-      const cosine = Math.abs(normal[0] * path.dx + normal[1] * path.dy + normal[2] * path.dz);
-      // the next surface behind it, whatever rays it is there for
-      if (!visibility.plainHit(path, distance)) continue;
-      const second = visibility.hit;
-      if (second.instance === object || (second.t - distance) * cosine > FIGHTS * offset) continue;
-      if (isClear(scene, object) || isClear(scene, second.instance)) continue;
-      visibility.reader.place(second, path, point, false);
-      const along = point.gx * normal[0] + point.gy * normal[1] + point.gz * normal[2];
-      if (Math.abs(along) < PARALLEL * Math.hypot(point.gx, point.gy, point.gz)) continue;
-      const [moved, other] = objectSize(scene, object) <= objectSize(scene, second.instance) ? [object, second.instance] : [second.instance, object]; // prettier-ignore
-      const key = `${moved} ${other}`;
-      const pair = pairs.get(key) ?? { moved, other, share: 0, apart: 0, normal };
-      pair.share++;
-      pair.apart = Math.max(pair.apart, STOPS * offset);
-      pairs.set(key, pair);
-    }
+  const looks = looksOver(region, (x, y) => {
+    if (!look.at(x, y)) return;
+    const { distance, object, path, point, visibility } = look;
+    const normal: Coplanar['normal'] = [point.gx, point.gy, point.gz];
+    const { offset } = point;
+    const cosine = Math.abs(normal[0] * path.dx + normal[1] * path.dy + normal[2] * path.dz);
+    // the next surface behind it, whatever rays it is there for
+    if (!visibility.plainHit(path, distance)) return;
+    const second = visibility.hit;
+    if (second.instance === object || (second.t - distance) * cosine > FIGHTS * offset) return;
+    if (isClear(scene, object) || isClear(scene, second.instance)) return;
+    visibility.reader.place(second, path, point, false);
+    const along = point.gx * normal[0] + point.gy * normal[1] + point.gz * normal[2];
+    if (Math.abs(along) < PARALLEL * Math.hypot(point.gx, point.gy, point.gz)) return;
+    const [moved, other] = objectSize(scene, object) <= objectSize(scene, second.instance) ? [object, second.instance] : [second.instance, object]; // prettier-ignore
+    const key = `${moved} ${other}`;
+    const pair = pairs.get(key) ?? { moved, other, share: 0, apart: 0, normal };
+    pair.share++;
+    pair.apart = Math.max(pair.apart, STOPS * offset);
+    pairs.set(key, pair);
+  });
   return [...pairs.values()]
     .map((pair) => ({ ...pair, share: pair.share / Math.max(1, looks) }))
     .filter(({ share }) => share >= NOTABLE)
