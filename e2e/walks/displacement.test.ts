@@ -72,6 +72,11 @@ describe('displacement', function () {
     await shown('uv-sides').waitFor();
     expect(await shown('uv-sides').textContent()).to.match(/-?[\d.e-]+ mm at U 0\.\d{3} V 0\.\d{3}.*mm at U/s);
     await page.locator(`${test('region-reading')}:has-text("Region 1 × 1 px")`).waitFor();
+    // and in the model
+    await shown('uv-in-model').click();
+    await shown('model-canvas').waitFor();
+    await page.getByText('Loading the meshes').waitFor({ state: 'detached' });
+    await keepPicture(page, 'seam-model');
     await shown('tab-contents').click();
     await page.fill(test('content-search'), 'comb');
     await shown('content-object-comb').click();

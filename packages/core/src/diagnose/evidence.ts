@@ -161,6 +161,8 @@ export interface UvSeam {
   /** Pixels of the shot, and metres. */
   gap: number;
   length: number;
+  /** In the world, metres, before the map moves it. */
+  place: number[];
   sides: [UvSide, UvSide];
 }
 export interface UvSide {

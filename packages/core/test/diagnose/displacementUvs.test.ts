@@ -89,7 +89,9 @@ describe('UVs of a displaced object', function () {
     expect(at(0.2, 0.3)).to.be.closeTo(-0.003, 1e-5);
     expect(at(0.7, 0.3)).to.be.closeTo(0.003, 1e-5);
     expect(uv.seams.length).to.be.above(0);
-    for (const { length, sides } of uv.seams) {
+    for (const { length, place, sides } of uv.seams) {
+      // the leaves meet at X = 0
+      expect(place[0]).to.be.closeTo(0, 1e-6);
       expect(sides.map(({ value }) => Math.abs(value))).to.satisfy((list: number[]) => list.every((v) => Math.abs(v - 0.003) < 2e-5)); // prettier-ignore
       expect(length).to.be.closeTo(0.006, 1e-4);
       for (const { halves, side, value } of sides) expect(plane(halves)[(side / 2) * side + side / 2]).to.be.closeTo(value, 1e-5); // prettier-ignore

@@ -93,6 +93,7 @@ function draw(sketch: Sketch) {
     @go="goTo"
     @show="diagnosis.overlayId = $event ? evidence.id : null"
     @draw="draw"
+    @mark="diagnosis.sketch = $event"
     @set="slip.setAll"
   />
 </template>

@@ -32,6 +32,8 @@ const emit = defineEmits<{
   go: [to: Reference];
   show: [on: boolean];
   draw: [sketch: Sketch];
+  /** To be marked where the model is open. */
+  mark: [sketch: Sketch];
   set: [values: [path: string, value: number | boolean][]];
 }>();
 const VIEWS = {
@@ -67,6 +69,7 @@ const listeners = {
   go: (to: Reference) => emit('go', to),
   show: (on: boolean) => emit('show', on),
   draw: (sketch: Sketch) => emit('draw', sketch),
+  mark: (sketch: Sketch) => emit('mark', sketch),
   set: (values: [path: string, value: number | boolean][]) => emit('set', values),
 };
 </script>

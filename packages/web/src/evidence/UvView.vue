@@ -4,12 +4,13 @@ import { computed, onMounted, ref, watch } from 'vue';
 import { formatNumber, type Reference, type UvEvidence } from '@dusting/core/diagnose';
 import ToolChoice from '../parts/ToolChoice.vue';
 import { ramp } from '../picture/ramp.ts';
+import type { Sketch } from '../stores/diagnosis.ts';
 import { halfPlane } from './halfPlane.ts';
 import { namedColour, paintPlane, shownRange, uvEdges } from './uvPaint.ts';
 import UvSides from './UvSides.vue';
 
 const props = defineProps<{ evidence: UvEvidence; large: boolean }>();
-const emit = defineEmits<{ go: [to: Reference] }>();
+const emit = defineEmits<{ go: [to: Reference]; mark: [sketch: Sketch]; draw: [sketch: Sketch] }>();
 /** Pixels of the screen for one of texture space, at least and at most. */
 const SCALES = [40, 200_000];
 const MARGIN = 8;
@@ -150,9 +151,12 @@ function key(event: KeyboardEvent) {
   event.stopPropagation();
   ways[event.key]();
 }
+/** What the model shows of it: the place of the chosen seam. */
+const sketch = (): Sketch => ({ path: [], rays: [], places: seam.value ? [seam.value.place] : [] });
 function choose(i: number) {
   chosen.value = chosen.value === i ? null : i;
   const { pixel } = props.evidence.seams[i];
+  emit('mark', sketch());
   if (chosen.value !== null && pixel) emit('go', { type: 'pixel', ...pixel });
 }
 </script>
@@ -204,6 +208,9 @@ function choose(i: number) {
             {{ formatNumber(s.gap, 'px') }}, {{ formatNumber(s.length, 'm') }}
           </button>
           <span class="dim number">{{ s.pixel ? `at ${s.pixel.x}, ${s.pixel.y}` : 'not seen' }}</span>
+          <button v-if="chosen === i" class="link" data-test="uv-in-model" @click="emit('draw', sketch())">
+            in the model
+          </button>
         </li>
       </ol>
       <p v-else class="dim">No seam parts here.</p>

@@ -21,6 +21,14 @@ export function lightPath(positions: number[][]): Group {
   return group;
 }
 
+/** Places as dots with a dark rim. Nothing hides them. */
+export function markedPlaces(places: number[][]): Group {
+  const group = new Group();
+  group.add(dots(places, 0x1b1b1b, 15), dots(places, STOP, 11));
+  group.renderOrder = 12;
+  return group;
+}
+
 /** A ray up to what stops it, with a dot there, and in dashes beyond; a range of its shadows with dots at both ends. Nothing hides it. */
 export function shadowRay({ points, range, stop }: Ray): Group {
   const group = new Group();
@@ -33,6 +41,7 @@ export function shadowRay({ points, range, stop }: Ray): Group {
     group.add(dashed, dots([stop], STOP, 8));
   }
   if (range) group.add(new Line(geometryOf(range), new LineBasicMaterial({ color: RANGE, depthTest: false, transparent: true })), dots(range, RANGE, 8)); // prettier-ignore
-  group.renderOrder = 10;
+  // a range lies on its ray, and on those beside it
+  group.renderOrder = range ? 11 : 10;
   return group;
 }

@@ -22,7 +22,7 @@ import type { ModelMesh } from '../workers/meshTools.ts';
 import { FramePacer } from './framePacer.ts';
 import { groundGrid, helpersOf, type Helper } from './helpers.ts';
 import { ACCENT, FACES, LINE_COLORS, LINES, TURNED_FACES, WIRE } from './looks.ts';
-import { lightPath, shadowRay } from './lightPath.ts';
+import { lightPath, markedPlaces, shadowRay } from './lightPath.ts';
 import type { Sketch } from '../stores/diagnosis.ts';
 import { draggedLight, type PointerWay } from './draggedLight.ts';
 import { lightShadow } from './lightShadow.ts';
@@ -319,11 +319,12 @@ export class ModelScene {
     this.pacer.draw();
     this.onChange();
   }
-  /** Draws a light path from the camera on, or rays, in front of everything. */
-  showSketch({ path, rays }: Sketch): void {
+  /** Draws a light path from the camera on, rays, or marks, in front of everything. */
+  showSketch({ path, places, rays }: Sketch): void {
     disposeAll(this.paths);
     if (path.length > 0) this.paths.add(lightPath([this.shotEye(), ...path]));
     for (const ray of rays) this.paths.add(shadowRay(ray));
+    if (places) this.paths.add(markedPlaces(places));
     this.pacer.draw();
   }
 

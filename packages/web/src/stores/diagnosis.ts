@@ -10,6 +10,8 @@ export interface Sketch {
   /** Vertices of a light path that came from the camera. */
   path: number[][];
   rays: Ray[];
+  /** Places that are marked. */
+  places?: number[][];
 }
 const NOTHING_SKETCHED: Sketch = { path: [], rays: [] };
 

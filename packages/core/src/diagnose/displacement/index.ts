@@ -6,7 +6,7 @@ import { diagnoseDisplacement } from './diagnoseDisplacement.ts';
 export const displacementModule: DiagnosisModule = {
   kind: 'displacement',
   title: 'What the map does to the mesh',
-  version: 2,
+  version: 3,
   requires: { layers: /^(beauty|cut\..*|time|rays)$/, scene: 'needed', limit: false },
   diagnose: diagnoseDisplacement,
   measure: (picture, region) => {

@@ -16,6 +16,8 @@ export interface SeamGaps {
     y: number;
     gap: number;
     length: number;
+    /** Where it is before the map moves it, in the space of the object. */
+    at: number[];
     sides: { u: number; v: number; /** Of the map. */ value: number }[];
   }[];
 }
@@ -70,7 +72,7 @@ export function seamGaps(
     seen.add(owner[v]);
     worst = Math.max(worst, gap);
     worstLength = Math.max(worstLength, stretch * length);
-    all.push({ x, y, gap, length: stretch * length, sides: [v, other].map(sideAt) }); // prettier-ignore
+    all.push({ x, y, gap, length: stretch * length, at: [...base.positions.subarray(v * 3, v * 3 + 3)], sides: [v, other].map(sideAt) }); // prettier-ignore
   }
   all.sort((a, b) => b.gap - a.gap);
   const list: SeamGaps['list'] = [];

@@ -1,5 +1,6 @@
 // The map of an object under its UVs: heights, padding, stretch, and the sides of its widest seams.
 import { toHalf } from '../../formats/index.ts';
+import { transformPoint } from '../../math/index.ts';
 import { growPadding, placementOf } from '../../shade/index.ts';
 import type { UvEvidence, UvSeam, UvSide } from '../evidence.ts';
 import { base64 } from '../packPicture.ts';
@@ -49,6 +50,7 @@ export function uvEvidence({ heights, of, seams, uvs }: ObjectReading): UvEviden
       pixel: Number.isFinite(gap.x) ? { x: Math.floor(gap.x), y: Math.floor(gap.y) } : null,
       gap: Number(gap.gap.toPrecision(3)),
       length: gap.length,
+      place: transformPoint(object.transform, gap.at),
       sides: [sideAt(gap.sides[0]), sideAt(gap.sides[1])],
     })),
   };
