@@ -69,6 +69,20 @@ describe('shadow diagnosis', function () {
       expect(tried(remedy.patch), remedy.title).to.be.within(low - 0.01, high + 0.01);
     });
 
+  it('rays that end inside of a room find the sky there: named, with the distance that the room needs', async () => {
+    const walls: TestObject = { mesh: slab(6, -0.01, 5), surface: MATT, flags: { seenByCamera: false } };
+    const of = (rayDistance: number) => ({ ...scene([walls], [{ ...lamp, radius: 0.2, strength: 20, transform: [1, 0, 0, 1, 0, 1, 0, 0, 0, 0, 1, 3] }]), environment: { color: [1, 1, 1] }, settings: { ...scene([]).settings, rayDistance, depth: { diffuse: 3, specular: 1, transmission: 1, total: 4 } } }); // prettier-ignore
+    const { result, tried } = await diagnosed(of(1.5));
+    const [cause] = result.causes;
+    expect(cause.id).to.equal('rayEnds');
+    expect(result.summary).to.match(/Rays end after 1\.5 m and find the sky there: \d+ % of those from this region would meet something farther away, up to [56]/); // prettier-ignore
+    const remedy = result.remedies.find(({ id }) => id === 'rayEnds')!;
+    const { high, low } = effectOf(remedy, 'luminance')!;
+    expect(tried(remedy.patch)).to.be.within(low - 0.01, high + 0.01);
+    const far = await diagnosed(of(20));
+    expect(far.result.causes.map(({ id }) => id)).to.not.include('rayEnds');
+  });
+
   it('a range of shadows is marked on the middle ray to its light, from and to', async () => {
     const { result } = await diagnosed(scene([caster], [{ ...sun, shadowFrom: 0.2, shadowTo: 0.7 }]));
     const rays = result.evidence.find((e): e is RaysEvidence => e.type === 'rays')!;

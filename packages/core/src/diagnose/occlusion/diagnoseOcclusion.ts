@@ -53,7 +53,8 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
   // a distance is judged by what it does to surfaces, and not to the glass before them
   const judged: LayerWish = { ...wish, clearSurfaces: clearSurfaces && clearTexts.length === 0 };
   const choice = chooseDistance(sketch, judged);
-  const flat = flatSides(compiled, scene.document, context, { wish, samples });
+  // nothing is lit in a clay look
+  const flat = settings.clay ? null : flatSides(compiled, scene.document, context, { wish, samples });
   const own = flat?.cause ? [flat.cause] : [];
   if (!choice) {
     const remedies = remediesOf(own, ({ remedy }) => remedy.effects ?? []);
@@ -87,7 +88,7 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
   if (grey) sentences.push(words.grey(grey.name, Number(grey.greyFrom!.toPrecision(2))));
   if (surfaces && !causes.some(({ fault }) => fault === 'surfaces')) sentences.push(words.inSurfaces(surfaces.surfaces[0].name, surfaces.surfaces.length, surfaces.taken)); // prettier-ignore
   if (settings.clay) sentences.push(words.clay);
-  const twice = doubleDarkening(picture, region);
+  const twice = settings.clay ? null : doubleDarkening(picture, region);
   // what a layer takes that is not there to be read says nothing
   if (twice?.isTwice && !causes.some(({ fault }) => ['closed', 'far', 'off'].includes(fault))) sentences.push(...twice.sentences); // prettier-ignore
 

@@ -49,18 +49,20 @@ export function findSides(picture: Picture, region: Region): SidePair[] {
   if (!object || [...normals, ...beauty].some((p) => !p)) return [];
   const [nx, ny, nz] = normals as Float32Array[];
   const at = (of: (Float32Array | undefined)[], i: number) => luminance(of[0]?.[i] ?? 0.5, of[1]?.[i] ?? 0.5, of[2]?.[i] ?? 0.5); // prettier-ignore
-  const step = (v: number) => Math.round(v / SIDES.step);
-  const names: (string | undefined)[] = [];
+  // a number for each object and direction; -1: no side. Strings would be two million for a frame of 1920 x 1080
+  const step = (v: number) => Math.round((v + 1) / SIDES.step);
+  const steps = step(1) + 1;
+  const names = new Float64Array(object.length).fill(-1);
   for (let i = 0; i < object.length; i++)
-    if (Math.hypot(nx[i], ny[i], nz[i]) >= SIDES.length) names[i] = `${object[i]} ${step(nx[i])} ${step(ny[i])} ${step(nz[i])}`; // prettier-ignore
+    if (nx[i] ** 2 + ny[i] ** 2 + nz[i] ** 2 >= SIDES.length ** 2) names[i] = ((object[i] * steps + step(nx[i])) * steps + step(ny[i])) * steps + step(nz[i]); // prettier-ignore
   const { height, width } = region;
-  const found = new Map<string, Side>();
+  const found = new Map<number, Side>();
   for (let y = 1; y + 1 < height; y++)
     for (let x = 1; x + 1 < width; x++) {
       const i = y * width + x;
       const name = names[i];
       // pixels at an edge show what is beside it as well
-      if (!name || [i - 1, i + 1, i - width, i + width].some((j) => names[j] !== name)) continue;
+      if (name < 0 || names[i - 1] !== name || names[i + 1] !== name || names[i - width] !== name || names[i + width] !== name) continue; // prettier-ignore
       let side = found.get(name);
       if (!side)
         found.set(name, (side = { object: object[i], normal: [0, 0, 0], luminance: 0, albedo: 0, pixels: [] }));
@@ -80,8 +82,8 @@ export function findSides(picture: Picture, region: Region): SidePair[] {
   const edges = new Map<string, SidePair>();
   const meet = (i: number, j: number) => {
     const [one, other] = [names[i], names[j]];
-    if (!one || !other || one === other || object[i] !== object[j]) return;
-    const key = one < other ? `${one}|${other}` : `${other}|${one}`;
+    if (one < 0 || other < 0 || one === other || object[i] !== object[j]) return;
+    const key = `${Math.min(one, other)} ${Math.max(one, other)}`;
     const pair = edges.get(key);
     if (pair) pair.edge++;
     else if (found.has(one) && found.has(other)) edges.set(key, { sides: [found.get(one)!, found.get(other)!], edge: 1 }); // prettier-ignore
@@ -99,7 +101,7 @@ export function findSides(picture: Picture, region: Region): SidePair[] {
         edge >= SIDES.edge * SIDES.apart &&
         Math.min(a.pixels.length, b.pixels.length) >= least &&
         dot(a.normal, b.normal) < SIDES.turn,
-    ) // prettier-ignore
+    )
     .sort((a, b) => b.edge - a.edge)
     .slice(0, SIDES.pairs);
 }

@@ -23,6 +23,7 @@ import { rankedCauses, READABLE, type RankedCauses } from './rankedCauses.ts';
 import { tryAll, type ShadowCase } from './shadowCase.ts';
 import { clippingCauses, NOTABLE, shadowCauses, stoppedBy } from './shadowCauses.ts';
 import { betweenTable, checksOf, fillBars, lightMap, lightTable, PLAIN_ENDS, scaleTable, wayBars } from './shadowEvidence.ts'; // prettier-ignore
+import { rayEnds } from './rayEnds.ts';
 import { readFrameShadow } from './shadowReading.ts';
 import { wholeMoves } from './wholeMoves.ts';
 import { words } from './words.ts';
@@ -42,7 +43,11 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   const { document } = scene;
   const chain = await lightChain(compiled, document, settings, region, context.pause, (share) => report(0.2 * share, words.asking)); // prettier-ignore
   const fighting = coplanarCauses(coplanarFaces(compiled, settings, region), document, compiled.objectIds);
-  const cutOff = [...clippingCauses(clipping(compiled, settings, region), compiled, document), ...fighting];
+  const cutOff = [
+    ...clippingCauses(clipping(compiled, settings, region), compiled, document),
+    ...fighting,
+    ...rayEnds(compiled, settings, region, use),
+  ];
   const measured: Record<string, number> = { places: chain.places };
   const silent = (sentence: string): Diagnosis => ({ kind: 'shadow', region, summary: sentence, causes: [], evidence: [], remedies: [], measured }); // prettier-ignore
   if (cutOff.length === 0 && chain.places === 0) return silent(words.nothingSeen);

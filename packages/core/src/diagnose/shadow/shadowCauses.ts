@@ -8,7 +8,7 @@ import { REASONS, type PassReason } from './blockers.ts';
 import type { LightAnswer, LightChain } from './lightChain.ts';
 import { words } from './words.ts';
 
-export const SHADOW_FAULTS = ['flag', 'clear', 'hole', 'back', 'range', 'clipped', 'coplanar', 'coarse', 'doubled', 'lightWithout', 'placeWithout', 'tinted', 'glow', 'notLinked', 'beyondReach', 'soft'] as const; // prettier-ignore
+export const SHADOW_FAULTS = ['flag', 'clear', 'hole', 'back', 'range', 'clipped', 'coplanar', 'rayEnds', 'coarse', 'doubled', 'lightWithout', 'placeWithout', 'tinted', 'glow', 'notLinked', 'beyondReach', 'soft'] as const; // prettier-ignore
 export type ShadowFault = (typeof SHADOW_FAULTS)[number] | 'filled';
 
 export interface ShadowCause {

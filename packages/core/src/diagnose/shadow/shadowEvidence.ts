@@ -170,6 +170,7 @@ const PASSED: Record<(typeof SHADOW_FAULTS)[number], string> = {
   back: 'No single-sided object turns its back to this place',
   range: 'What stands between lies within the range of shadows',
   clipped: 'The camera cuts nothing off here',
+  rayEnds: 'Rays go on to what is around',
   coplanar: 'No faces of two objects lie in one plane',
   coarse: 'Flat faces face the lights where smooth normals do',
   doubled: 'No two lights stand in one place',

@@ -48,6 +48,8 @@ export const words = {
     `The camera shows nothing ${side === 'far' ? 'beyond' : 'within'} ${metres(at)}: ${percent(Math.max(share, 0.01))} of this region would show ${names}, ${side === 'far' ? 'up to' : 'from'} ${metres(reached)} away.`,
   coplanar: (name: string, other: string, share: number, apart: number) =>
     `Faces of ${name} and ${other} lie in one plane on ${finePercent(share)} of this region: which of them is met is left to rounding. From ${metres(apart)} apart they no longer fight.`,
+  rayEnds: (distance: number, share: number, reach: number) =>
+    `Rays end after ${metres(distance)} and find the sky there: ${percent(share)} of those from this region would meet something farther away, up to ${metres(reach)}.`,
   listOf: (about: Reference[]) => about.flatMap((r) => ('name' in r ? [r.name] : [])).join(', '),
   hiddenCaster: (name: string) => `${name}, which the camera does not show,`,
   lightWithout: (light: string, share: number) =>
@@ -79,6 +81,7 @@ export const words = {
     coarse: (name: string) => `The faces of ${name} are too coarse for its smooth normals`,
     doubled: (name: string, other: string) => `${name} doubles ${other}`,
     clipped: (side: 'near' | 'far', names: string) => `The ${side} distance of the camera cuts off ${names}`,
+    rayEnds: 'Rays that end before what is around',
     coplanar: (name: string, other: string) => `${name} and ${other} lie in one plane`,
     lightWithout: (light: string) => `${light} casts no shadows`,
     placeWithout: (name: string) => `${name} receives no shadows`,
@@ -101,6 +104,7 @@ export const words = {
     finer: (name: string) => `Subdivide ${name} twice`,
     putOut: (light: string) => `Put out ${light}`,
     clip: (side: 'near' | 'far', to: number) => `Set the ${side} distance of the camera to ${metres(to)}`,
+    rayDistance: (from: number, to: number) => `Set the ray distance from ${metres(from)} to ${metres(to)}`,
     lift: (name: string, by: number) => `Lift ${name} by ${metres(by)} towards the camera`,
     remove: (name: string) => `Let ${name} cast no shadows`,
     reach: (light: string, to: number) => `Set the reach of ${light} to ${metres(to)}`,
@@ -123,6 +127,7 @@ export const words = {
     back: 'Its back is seen by the camera as well.',
     rounder: 'Its outline becomes rounder, and its corners as well unless they are creased.',
     clip: 'It shows in the whole frame.',
+    rays: 'Rays are followed farther, in the whole frame.',
     lifted: 'It stands off by that much.',
     unwanted: 'For a shadow that should not be here: it is gone everywhere.',
   },
