@@ -83,4 +83,21 @@ describe('displacement', function () {
     expect(await page.locator(`${test('parameter-subdivisionLevels')} input`).inputValue()).to.equal('1');
     expect(await page.locator(`${test('parameter-uvRule')} select`).inputValue()).to.equal('cornersPlus1');
   });
+
+  it('padding is kept in the map: a copy of it takes the place of the file, in one step', async () => {
+    await shown('content-back').click();
+    await page.fill(test('content-search'), 'comb-height');
+    await page.locator('[data-test^="content-texture-"]').first().click();
+    const padding = page.locator(`${test('parameter-padding')} input`).first();
+    await padding.fill('8');
+    await padding.press('Enter');
+    await page.locator('[data-test^="line-textures."][data-test$=".padding"]').waitFor();
+    await shown('bake-padding').click();
+    const line = page.locator('[data-test^="line-textures."][data-test$=".name"]');
+    await line.waitFor();
+    expect(await line.innerText()).to.contain('padded.png');
+    await keepPicture(page, 'padded-map');
+    await shown('undo').click();
+    await line.waitFor({ state: 'detached' });
+  });
 });

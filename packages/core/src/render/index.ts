@@ -12,6 +12,7 @@ export { rayOpenness } from './ambientOcclusion.ts';
 export { OcclusionProbe } from './occlusionProbe.ts';
 export { ShadowProbe } from './shadowProbe.ts';
 export { isClear, SurfaceLook } from './surfaceLook.ts';
+export { paddedFrom, paddedPng } from './paddedPng.ts';
 export { baseShape, displacementOf } from './shapes.ts';
 export { meshSize, objectMesh, objectMiddle, objectSize, objectUvs } from './objectShape.ts';
 export { pathTo, untilLight, type FoundLight, type PathEvent, type PathVertex } from './replay.ts';

@@ -4,7 +4,7 @@ import { coveredTexels, growPadding, placedCorners } from '../shade/index.ts';
 import type { BlobReader } from './blobReader.ts';
 
 /** Blobs of the meshes whose surfaces show a texture. */
-function meshesWith({ meshes, objects, surfaces }: ShotDocument, texture: string): string[] {
+export function meshesWith({ meshes, objects, surfaces }: ShotDocument, texture: string): string[] {
   const shown = Object.values(objects).filter(({ surface }) => Object.values(surfaces[surface].maps).includes(texture));
   return [...new Set(shown.map(({ mesh }) => meshes[mesh].blob))];
 }

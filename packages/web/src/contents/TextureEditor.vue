@@ -1,13 +1,14 @@
 <script setup lang="ts">
 // Of a texture: its picture with the UVs of an object, its file, and how it lies on the surface.
-import { computed, ref, shallowRef } from 'vue';
+import { computed, ref, shallowRef, toRaw } from 'vue';
 import type { TextureRef } from '@dusting/core/scene';
-import type { TakenPicture } from '../api.ts';
+import { api, type TakenPicture } from '../api.ts';
 import { useContents } from '../stores/contents.ts';
 import { useSlip } from '../stores/slip.ts';
 import FileButton from './FileButton.vue';
 import QuantityInput from './QuantityInput.vue';
 import TexturePicture from './TexturePicture.vue';
+import { pictureTools } from '../workers/index.ts';
 import { copiedMapping, type Mapping } from './copiedMapping.ts';
 
 const props = defineProps<{ id: string }>();
@@ -30,6 +31,21 @@ const mesh = computed(() => {
 
 function replace({ name, blob, width, height }: TakenPicture) {
   void slip.setAll([[path('name'), name], [path('blob'), blob], [path('width'), width], [path('height'), height], [path('tiles'), []]]); // prettier-ignore
+}
+const baking = ref(false);
+/** Grows the padding into a file of its own, which takes the place of the first. */
+async function bake() {
+  baking.value = true;
+  fault.value = '';
+  try {
+    const bytes = await pictureTools().paddedTexture(toRaw(contents.document!), props.id);
+    const name = `${texture.value.name.replace(/\.[^.]*$/, '')} padded.png`;
+    const { blob, height, width } = await api.takePicture(new File([bytes as Uint8Array<ArrayBuffer>], name, { type: 'image/png' })); // prettier-ignore
+    await slip.setAll([[path('name'), name], [path('blob'), blob], [path('width'), width], [path('height'), height], [path('padding'), 0], [path('primaries'), 'rec709'], [path('alpha'), 'straight']]); // prettier-ignore
+  } catch (error) {
+    fault.value = (error as Error).message;
+  }
+  baking.value = false;
 }
 const setPair = (key: 'offset' | 'scale', index: number, value: number) =>
   slip.set(path(key), texture.value[key].map((v, k) => (k === index ? value : v))); // prettier-ignore
@@ -66,6 +82,16 @@ const paste = () => slip.setAll(MAPPING.map((key) => [path(key), copiedMapping.v
   >
   <div class="line wrap">
     <FileButton label="Replace the file …" test-id="replace-texture" @taken="replace" />
+    <button
+      v-if="texture.padding > 0"
+      class="tool"
+      :disabled="baking"
+      title="A copy of the map with its padding takes the place of the file, and needs none any more"
+      data-test="bake-padding"
+      @click="bake"
+    >
+      {{ baking ? 'Growing …' : 'Keep its padding in the map' }}
+    </button>
     <button class="tool" title="How it lies on the surface, to be given to another texture" @click="copy">
       Copy mapping
     </button>

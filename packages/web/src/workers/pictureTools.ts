@@ -4,7 +4,8 @@ import { encodeForDisplay, luminance, type Display } from '@dusting/core/color';
 import { decodeMesh, fromHalf, PLAIN_SPACE, readTexture, toHalf, type TexturePicture } from '@dusting/core/formats';
 import { histogram, waveform, type Histogram, type Region } from '@dusting/core/image';
 import type { Tint } from '@dusting/core/plan';
-import type { TextureRef } from '@dusting/core/scene';
+import { paddedFrom, paddedPng } from '@dusting/core/render';
+import type { ShotDocument, TextureRef } from '@dusting/core/scene';
 import type { LayerPicture } from '../api.ts';
 import { fetchBlob } from './fetchBlob.ts';
 import { GRAPH } from '../picture/graph.ts';
@@ -53,6 +54,13 @@ const api = {
       return luminance(rgb[0], rgb[1], rgb[2]);
     });
     return waveform(shown, part.width, GRAPH.width, GRAPH.height);
+  },
+
+  /** A texture with its padding grown into it, as a file. */
+  async paddedTexture(document: ShotDocument, id: string): Promise<Uint8Array> {
+    const blobs = new Map<string, Uint8Array>();
+    for (const blob of paddedFrom(document, id)) blobs.set(blob, await fetchBlob(blob));
+    return paddedPng(document, id, (blob) => blobs.get(blob)!);
   },
 
   /** A texture as a small linear picture, its longer side at most so many pixels. */
