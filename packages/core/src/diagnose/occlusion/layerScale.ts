@@ -4,10 +4,12 @@ import { quantile } from '../../math/index.ts';
 import { CAMERA, type CompiledScene } from '../../render/index.ts';
 import type { OcclusionSketch } from './occlusionSketch.ts';
 
-/** The corner of a layer shows a facet where it is darker than the middle of the face by so much, L*. */
-const SHOWS = 1;
+/** The corner of a layer shows a facet where it is darker than the middle of the face by so much, L*. Common practice, no source. */
+const SHOWS = 2;
 /** Of an object's looks, those that do. Common practice, no source. */
-const NOTABLE = 0.2;
+const NOTABLE = 0.1;
+/** Looks of an object from which it can be told. */
+const LEAST = 30;
 
 /** Pixels that a distance covers at the nearest, middle and farthest quarter of what is seen. */
 export function distanceInPixels(
@@ -41,9 +43,10 @@ export interface Faceted {
  * many as (1 - cos a) / 2 of all where the normal leans by a (Nusselt's analog: the part of the unit disc beyond the edge of
  * the tilted half sphere is a half disc less a half ellipse).
  */
-export function facetedObjects({ any, below, object, rays, seen }: OcclusionSketch, reach: number): Faceted[] {
+export function facetedObjects({ any, below, clear, object, rays, seen }: OcclusionSketch, reach: number): Faceted[] {
   const drops = new Map<number, number[]>();
   for (const look of seen) {
+    if (clear[look]) continue;
     let lost = 0;
     let open = 0;
     for (let k = look * rays; k < (look + 1) * rays; k++) {
@@ -56,6 +59,7 @@ export function facetedObjects({ any, below, object, rays, seen }: OcclusionSket
     else drops.set(object[look], [drop]);
   }
   return [...drops]
+    .filter(([, of]) => of.length >= LEAST)
     .map(([number, of]): Faceted => ({
       object: number,
       share: of.filter((drop) => drop >= SHOWS).length / of.length,
