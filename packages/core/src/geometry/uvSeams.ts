@@ -9,16 +9,28 @@ const SAME_UV = 1e-5;
  * of the mesh and no seams. Vertices meet where their positions are equal.
  * @returns // 0..2 from, 3..5 to, metres, an edge; empty where there are no UVs
  */
-export function uvSeams(
+export function uvSeams(mesh: Pick<MeshData, 'positions' | 'indices'>, uvs: Float32Array | null): Float32Array {
+  const { positions } = mesh;
+  const at = (v: number) => [...positions.subarray(v * 3, v * 3 + 3)];
+  return Float32Array.from(cutEdges(mesh, uvs).flatMap(([a, b]) => [...at(a), ...at(b)]));
+}
+
+/** The UVs of both sides of these edges. @returns // 0..1 from, 2..3 to, 4..7 the same of the other side */
+export function uvSeamSides(mesh: Pick<MeshData, 'positions' | 'indices'>, uvs: Float32Array): Float64Array {
+  return Float64Array.from(cutEdges(mesh, uvs).flatMap((edge) => edge.flatMap((v) => [uvs[v * 2], uvs[v * 2 + 1]])));
+}
+
+/** Vertices of one side, from and to, and of the other. */
+function cutEdges(
   { positions, indices }: Pick<MeshData, 'positions' | 'indices'>,
   uvs: Float32Array | null,
-): Float32Array {
-  if (!uvs) return new Float32Array(0);
+): [a: number, b: number, otherA: number, otherB: number][] {
+  if (!uvs) return [];
   const corner = weld(positions);
   const count = positions.length / 3;
   /** The first triangle's vertices at each edge, by the edge's welded ends. */
   const edges = new Map<number, [number, number]>();
-  const seams: number[] = [];
+  const seams: [number, number, number, number][] = [];
   const apart = (a: number, b: number) =>
     Math.abs(uvs[a * 2] - uvs[b * 2]) > SAME_UV || Math.abs(uvs[a * 2 + 1] - uvs[b * 2 + 1]) > SAME_UV;
   for (let t = 0; t < indices.length; t += 3)
@@ -30,8 +42,7 @@ export function uvSeams(
       const edge = corner[a] * count + corner[b];
       const other = edges.get(edge);
       if (!other) edges.set(edge, [a, b]);
-      else if (apart(a, other[0]) || apart(b, other[1]))
-        seams.push(...positions.subarray(a * 3, a * 3 + 3), ...positions.subarray(b * 3, b * 3 + 3));
+      else if (apart(a, other[0]) || apart(b, other[1])) seams.push([a, b, ...other]);
     }
-  return Float32Array.from(seams);
+  return seams;
 }

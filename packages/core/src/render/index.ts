@@ -13,6 +13,7 @@ export { OcclusionProbe } from './occlusionProbe.ts';
 export { ShadowProbe } from './shadowProbe.ts';
 export { isClear, SurfaceLook } from './surfaceLook.ts';
 export { paddedFrom, paddedPng } from './paddedPng.ts';
+export { placedSides } from './paddedPictures.ts';
 export { baseShape, displacementOf } from './shapes.ts';
 export { meshSize, objectMesh, objectMiddle, objectSize, objectUvs } from './objectShape.ts';
 export { pathTo, untilLight, type FoundLight, type PathEvent, type PathVertex } from './replay.ts';

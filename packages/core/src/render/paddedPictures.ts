@@ -1,6 +1,7 @@
-import { decodeMesh, type TexturePicture } from '../formats/index.ts';
+import { decodeMesh, type MeshData, type TexturePicture } from '../formats/index.ts';
+import { uvSeamSides } from '../geometry/index.ts';
 import type { ShotDocument } from '../scene/index.ts';
-import { coveredTexels, growPadding, placedCorners } from '../shade/index.ts';
+import { blendSeams, coveredTexels, growPadding, placedCorners, placementOf } from '../shade/index.ts';
 import type { BlobReader } from './blobReader.ts';
 
 /** Blobs of the meshes whose surfaces show a texture. */
@@ -11,11 +12,11 @@ export function meshesWith({ meshes, objects, surfaces }: ShotDocument, texture:
 
 /** What the padding of a texture depends on beside its own settings. */
 export function paddingKey(document: ShotDocument, texture: string): unknown {
-  const { offset, padding, rotation, scale, uvSet } = document.textures[texture];
-  return padding === 0 ? null : [offset, rotation, scale, uvSet, meshesWith(document, texture)];
+  const { blend, offset, padding, rotation, scale, uvSet } = document.textures[texture];
+  return padding === 0 && blend === 0 ? null : [offset, rotation, scale, uvSet, meshesWith(document, texture)];
 }
 
-/** The pictures of a texture, one a tile, with their padding grown where it asks for it. */
+/** The pictures of a texture, one a tile, with their padding grown and their seams blended where it asks for that; tiles keep their seams. */
 export function paddedPictures(
   document: ShotDocument,
   id: string,
@@ -23,19 +24,32 @@ export function paddedPictures(
   pictures: TexturePicture[],
 ): TexturePicture[] {
   const ref = document.textures[id];
-  if (ref.padding === 0) return pictures;
-  const corners = meshesWith(document, id).map((blob) => {
-    const { indices, laterUvs, uvs } = decodeMesh(readBlob(blob));
-    const set = ref.uvSet === 1 ? laterUvs : uvs;
-    return set ? placedCorners(indices, set, ref) : new Float64Array(0);
+  if (ref.padding === 0 && ref.blend === 0) return pictures;
+  const meshes = meshesWith(document, id).map((blob) => decodeMesh(readBlob(blob)));
+  const uvsOf = ({ laterUvs, uvs }: MeshData) => (ref.uvSet === 1 ? laterUvs : uvs) ?? null;
+  const padded = ref.padding === 0 ? pictures : pictures.map((picture, i) => padPicture(picture, ref.tiles[i]?.number));
+  if (ref.blend === 0 || ref.tiles.length > 0) return padded;
+  const sides = meshes.flatMap((mesh) => {
+    const uvs = uvsOf(mesh);
+    return uvs ? [...placedSides(uvSeamSides(mesh, uvs), ref)] : [];
   });
-  return pictures.map((picture, i) => {
-    const tile = ref.tiles[i]?.number;
+  return padded.map((picture) => blendSeams(picture, Float64Array.from(sides), ref.blend));
+
+  function padPicture(picture: TexturePicture, tile: number | undefined): TexturePicture {
     const covered = new Uint8Array(picture.width * picture.height);
-    for (const part of corners)
+    for (const mesh of meshes) {
+      const uvs = uvsOf(mesh);
+      const part = uvs ? placedCorners(mesh.indices, uvs, ref) : new Float64Array(0);
       coveredTexels(tile === undefined ? part : cornersIn(part, tile), picture.width, picture.height).forEach((is, k) => (covered[k] |= is)); // prettier-ignore
+    }
     return growPadding(picture, covered, ref.padding);
-  });
+  }
+}
+
+/** UVs as texture coordinates. // 2 a place */
+export function placedSides(uvs: Float64Array, ref: Parameters<typeof placementOf>[0]): Float64Array {
+  const p = placementOf(ref);
+  return uvs.map((value, i) => (i % 2 === 0 ? p[0] * value + p[1] * uvs[i + 1] + p[2] : p[3] * uvs[i - 1] + p[4] * value + p[5])); // prettier-ignore
 }
 
 /** The triangles whose middle lies in a tile, moved to the first one. */

@@ -115,7 +115,17 @@ async function toDocument(
     if (!textures.has(key)) {
       const id = ids.make('texture', textureName);
       textures.set(key, id);
-      document.textures[id] = { name: textureName, blob, tiles: [], padding: 0, width, height, ...space, ...placement };
+      document.textures[id] = {
+        name: textureName,
+        blob,
+        tiles: [],
+        padding: 0,
+        blend: 0,
+        width,
+        height,
+        ...space,
+        ...placement,
+      };
     }
     return textures.get(key);
   };

@@ -239,6 +239,8 @@ export const ShotDocument = Type.Object(
           uvSet: Type.Integer({ minimum: 0, maximum: 1 }),
           /** Texels by which what lies under UVs is grown outwards when the picture is read; 0: as it was painted. */
           padding: Type.Integer({ minimum: 0, maximum: 64, unit: 'px' }),
+          /** Both sides of UV seams are drawn towards their mean within so many texels, when the picture is read. */
+          blend: Type.Integer({ minimum: 0, maximum: 64, unit: 'px' }),
           offset: Pair,
           scale: Pair,
           rotation: number(-360, 360, 'deg'),
@@ -360,6 +362,7 @@ export const TEXTURE_DEFAULTS = {
   alpha: 'straight',
   uvSet: 0,
   padding: 0,
+  blend: 0,
   offset: [0, 0],
   scale: [1, 1],
   rotation: 0,

@@ -2,6 +2,7 @@ export * from './fresnel.ts';
 export * from './ggx.ts';
 export { ALBEDO_STRIDE, mirrorAlbedos } from './albedoTable.ts';
 export * from './diffuse.ts';
+export { blendSeams } from './blendSeams.ts';
 export * from './growPadding.ts';
 export * from './textures.ts';
 export * from './surfaceTable.ts';

@@ -91,8 +91,8 @@ export function placementOf({ offset, rotation, scale }: Pick<TextureRef, 'offse
 }
 
 /** What the texels of a texture depend on: while it stays, they do. */
-export function texelsKey({ blob, tiles, encoding, padding, primaries, alpha, filter }: TextureRef): unknown {
-  return [blob, tiles, encoding, padding, primaries, alpha, filter === 'mip'];
+export function texelsKey({ blob, tiles, blend, encoding, padding, primaries, alpha, filter }: TextureRef): unknown {
+  return [blob, tiles, blend, encoding, padding, primaries, alpha, filter === 'mip'];
 }
 
 /** The same texels, lying otherwise on the surfaces: textures of the same keys, in the same order. */

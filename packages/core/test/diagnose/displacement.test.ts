@@ -85,17 +85,27 @@ describe('displacement diagnosis', function () {
       ).to.deep.equal([]);
     });
 
-  it('found without a remedy in the document: few values, no UVs, sides that are painted differently', async () => {
+  it('found without a remedy in the document: few values, no UVs', async () => {
     const gentle = (x: number, y: number) => 0.5 + 0.1 * Math.sin(Math.atan2(y, x));
     const steps = await diagnosed({ map: paintMap(ring(), SIZE, gentle, { bits: 8 }), surface: { displacement_scale: 3 } }); // prettier-ignore
     expect(steps.result.causes.map(({ id }) => id)).to.include('steps:o0');
     expect(steps.result.summary).to.match(/relief\.png has \d+ values: each is a step of 12 mm/);
     const noUvs = await diagnosed({ mesh: { ...ring(), uvs: null }, map: paintMap(ring(), SIZE, gentle) });
     expect(noUvs.result.causes.map(({ id }) => id)).to.deep.equal(['noUvs:o0']);
+  });
+
+  it('sides that are painted differently: blended, they part by as little as is said', async () => {
     const painted = paintMap(ring(), SIZE, (x, y) => 0.1 + 0.8 * ((Math.atan2(y, x) / (2 * Math.PI) + 1) % 1));
-    const differ = await diagnosed({ map: painted, surface: { displacement_scale: 0.1 } });
-    expect(differ.result.causes.map(({ id }) => id)).to.deep.equal(['painted:o0']);
-    expect(differ.result.remedies).to.deep.equal([]);
+    const wish: Wish = { map: painted, surface: { displacement_scale: 0.1 } };
+    const { result, tried } = await diagnosed(wish);
+    expect(result.causes.map(({ id }) => id)).to.deep.equal(['painted:o0']);
+    const [remedy] = result.remedies;
+    expect(remedy.patch).to.deep.equal([{ op: 'replace', path: '/textures/relief/blend', value: 8 }]);
+    expect(effectOf(remedy, 'seamGap')!.value).to.be.below(0.5);
+    const { high, low } = effectOf(remedy, 'luminance')!;
+    expect(tried(remedy.patch)).to.be.within(low - 0.01, high + 0.01);
+    const after = await diagnosed(wish, (document) => Object.assign(document, patchShot(document, remedy.patch)));
+    expect(after.result.causes.map(({ id }) => id)).to.not.include('painted:o0');
   });
 
   it('lengths are those of the world: a mesh in centimetres says the same', async () => {

@@ -41,7 +41,7 @@ async function bake() {
     const bytes = await pictureTools().paddedTexture(toRaw(contents.document!), props.id);
     const name = `${texture.value.name.replace(/\.[^.]*$/, '')} padded.png`;
     const { blob, height, width } = await api.takePicture(new File([bytes as Uint8Array<ArrayBuffer>], name, { type: 'image/png' })); // prettier-ignore
-    await slip.setAll([[path('name'), name], [path('blob'), blob], [path('width'), width], [path('height'), height], [path('padding'), 0], [path('primaries'), 'rec709'], [path('alpha'), 'straight']]); // prettier-ignore
+    await slip.setAll([[path('name'), name], [path('blob'), blob], [path('width'), width], [path('height'), height], [path('padding'), 0], [path('blend'), 0], [path('primaries'), 'rec709'], [path('alpha'), 'straight']]); // prettier-ignore
   } catch (error) {
     fault.value = (error as Error).message;
   }
@@ -83,7 +83,7 @@ const paste = () => slip.setAll(MAPPING.map((key) => [path(key), copiedMapping.v
   <div class="line wrap">
     <FileButton label="Replace the file …" test-id="replace-texture" @taken="replace" />
     <button
-      v-if="texture.padding > 0"
+      v-if="texture.padding > 0 || texture.blend > 0"
       class="tool"
       :disabled="baking"
       title="A copy of the map with its padding takes the place of the file, and needs none any more"

@@ -81,7 +81,7 @@ export const PARAMETER_GROUPS: Record<ContentKind, ParameterGroup[]> = {
   texture: [
     {
       title: 'How it is read',
-      keys: ['encoding', 'primaries', 'alpha', 'filter', 'wrapU', 'wrapV', 'uvSet', 'padding', 'rotation'],
+      keys: ['encoding', 'primaries', 'alpha', 'filter', 'wrapU', 'wrapV', 'uvSet', 'padding', 'blend', 'rotation'],
     },
   ],
   camera: [

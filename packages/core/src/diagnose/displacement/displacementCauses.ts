@@ -10,7 +10,7 @@ import { ownReader, type DisplacedObject } from './displacedObject.ts';
 import { levelDetails, movementOf, sparse, type LevelDetail, type Movement } from './mapDetail.ts';
 import { asStored, mapHeights, volumeOf, type MapHeights } from './mapHeights.ts';
 import { mapSteps, type MapSteps } from './mapSteps.ts';
-import { PADDING, SEEN, seamCauses, type SeamCauses } from './seamCures.ts';
+import { BLEND, PADDING, SEEN, seamCauses, type SeamCauses } from './seamCures.ts';
 import { quantile } from '../../math/index.ts';
 import { uvReading, type UvReading } from './uvReading.ts';
 import { words } from './words.ts';
@@ -66,6 +66,8 @@ const STEP_SEEN = 0.5;
 const TERRACED = 0.4;
 /** Sides of a seam that are painted alike still part by what lies within a texel; this share of the movement is more. No source. */
 const DIFFERENT = 0.25;
+/** Blending is offered where it closes at least this share of what is open. No source. */
+const BLENDS = 0.3;
 
 export function readObject(
   of: DisplacedObject,
@@ -138,7 +140,12 @@ export function readObject(
       else if (cure === 'padding') add('padding', words.padding(texture.name, gaps, after, share), shownBy, { title: words.remedy.padding(texture.name, PADDING), patch: set(`/textures/${moved.id}/padding`, PADDING), sideEffect: words.side.padding }, gap); // prettier-ignore
       else add('filter', words.filter(texture.name, gaps, after, share), shownBy, { title: words.remedy.filter(texture.name), patch: set(`/textures/${moved.id}/filter`, 'bilinear'), sideEffect: words.side.filter }, gap); // prettier-ignore
     }
-    if (left.wide > SEEN && left.worstLength > DIFFERENT * movement.range) add('painted', words.painted(texture.name, left), shownBy, null); // prettier-ignore
+    if (left.wide > SEEN && left.worstLength > DIFFERENT * movement.range) {
+      const { blended } = seams;
+      const closes = blended !== null && blended.wide < (1 - BLENDS) * left.wide;
+      const cure = closes ? { title: words.remedy.blend(texture.name, BLEND), patch: set(`/textures/${moved.id}/blend`, BLEND), sideEffect: words.side.blend } : null; // prettier-ignore
+      add('painted', words.painted(texture.name, left), shownBy, cure, closes ? { before: left.wide, after: blended.wide, afterWorst: blended.worst } : undefined); // prettier-ignore
+    }
   }
 }
 

@@ -1,9 +1,10 @@
 // What closes the gaps along seams, tried on the mesh and the map themselves, before any render.
-import type { MapReader, ShapedMesh } from '../../geometry/index.ts';
+import type { TexturePicture } from '../../formats/index.ts';
+import { uvSeamSides, type MapReader, type ShapedMesh } from '../../geometry/index.ts';
 import type { Region } from '../../image/index.ts';
 import { UV_RULES, type ShotDocument, type UvRule } from '../../scene/index.ts';
-import { buildTextures, growPadding } from '../../shade/index.ts';
-import type { CompiledScene } from '../../render/index.ts';
+import { blendSeams, buildTextures, growPadding } from '../../shade/index.ts';
+import { placedSides, type CompiledScene } from '../../render/index.ts';
 import { plainBuffer } from '../../trace/index.ts';
 import { ownReader, readerOf, withRule, type DisplacedObject } from './displacedObject.ts';
 import { seamGaps, type SeamGaps } from './seamGaps.ts';
@@ -15,6 +16,8 @@ export interface SeamState {
   /** Look-ups stand for single places: no smaller level is read. */
   isNarrow: boolean;
   isPadded: boolean;
+  /** Both sides are drawn towards their mean. */
+  isBlended: boolean;
 }
 export interface SeamCauses {
   now: SeamGaps;
@@ -23,10 +26,14 @@ export interface SeamCauses {
   cures: { cure: SeamCure; state: SeamState; before: number; after: number; afterWorst: number }[];
   /** What is left with all of them. */
   left: SeamGaps;
+  /** And with both sides of seams blended on top; null where that is not asked, or cannot be done. */
+  blended: SeamGaps | null;
 }
 
 /** Texels that padding is grown by. Common practice, no source. */
 export const PADDING = 16;
+/** Texels from a seam within which its sides are blended. Common practice, no source. */
+export const BLEND = 8;
 /** A gap is seen from here on, pixels of the shot in the widest tenth of the seams. No source. */
 export const SEEN = 0.5;
 /** A cure counts where it closes at least this share of what is open. No source. */
@@ -51,12 +58,13 @@ export function seamCauses(
     (read: MapReader): MapReader =>
     (u, v, _, out) =>
       read(u, v, 0, out);
-  const gapsOf = ({ isNarrow, isPadded, rule }: SeamState) => {
+  const gapsOf = ({ isBlended, isNarrow, isPadded, rule }: SeamState) => {
     const { base, uvs } = shapeOf(rule);
-    const read = isPadded && painted ? painted : ownReader(scene, document, of.moved);
-    return seamGaps(of, base, uvs, isNarrow ? narrow(read) : read, region, painted, span);
+    const read = isBlended ? blendedReader(of) : isPadded && painted ? painted : ownReader(scene, document, of.moved); // prettier-ignore
+    // what is blended on purpose is no groove
+    return seamGaps(of, base, uvs, isNarrow ? narrow(read) : read, region, isBlended ? read : painted, span);
   };
-  let state: SeamState = { rule: of.object.uvRule, isNarrow: false, isPadded: false };
+  let state: SeamState = { rule: of.object.uvRule, isNarrow: false, isPadded: false, isBlended: false };
   const now = gapsOf(state);
   const subdivided = of.object.subdivisionLevels > 0;
   const rules = subdivided ? UV_RULES : [of.object.uvRule];
@@ -79,13 +87,25 @@ export function seamCauses(
     cures.push({ cure: best.cure, state: best.state, before: left.wide, after: best.gaps.wide, afterWorst: best.gaps.worst }); // prettier-ignore
     [state, left] = [best.state, best.gaps];
   }
-  return { now, byRule, cures, left };
+  const blends = left.wide > SEEN && painted !== null && texture.blend === 0;
+  return { now, byRule, cures, left, blended: blends ? gapsOf({ ...state, isBlended: true }) : null };
 }
 
 /** The map with its padding grown, as the setting of the texture would make it. */
-function paddedReader({ covered, map: { height, values, width }, moved: { texture } }: DisplacedObject): MapReader {
+function paddedReader(of: DisplacedObject): MapReader {
+  return readerOf(buildTextures([{ ref: of.moved.texture, pictures: [paddedMap(of)] }], plainBuffer), 0);
+}
+
+/** The same with both sides of its seams drawn together. */
+function blendedReader(of: DisplacedObject): MapReader {
+  const { mesh, moved } = of;
+  const uvs = (moved.texture.uvSet === 1 ? mesh.laterUvs : mesh.uvs)!;
+  const picture = blendSeams(paddedMap(of), placedSides(uvSeamSides(mesh, uvs), moved.texture), BLEND);
+  return readerOf(buildTextures([{ ref: moved.texture, pictures: [picture] }], plainBuffer), 0);
+}
+
+function paddedMap({ covered, map: { height, values, width } }: DisplacedObject): TexturePicture {
   const texels = new Float32Array(values.length * 4);
   values.forEach((value, i) => texels.fill(value, i * 4, i * 4 + 4));
-  const picture = growPadding({ width, height, texels }, covered, PADDING);
-  return readerOf(buildTextures([{ ref: texture, pictures: [picture] }], plainBuffer), 0);
+  return growPadding({ width, height, texels }, covered, PADDING);
 }

@@ -50,7 +50,7 @@ export const words = {
   filter: (texture: string, now: SeamGaps, after: number, share: number) =>
     `Smaller levels of ${texture} reach across its UV borders. That makes ${percent(share)} of the ${px(now.wide)} by which the seams part (up to ${px(now.worst)}, ${length(now.worstLength)}); without them ${px(after)} are left.`,
   painted: (texture: string, { wide, worst }: SeamGaps) =>
-    `Both sides of seams are painted differently in ${texture}: ${px(wide)} in their widest tenth and up to ${px(worst)} are left whatever the rule, the filter and the padding. Paint them alike.`,
+    `Both sides of seams are painted differently in ${texture}: ${px(wide)} in their widest tenth and up to ${px(worst)} are left whatever the rule, the filter and the padding. Paint them alike, or let them be blended.`,
 
   cause: {
     elsewhere: (name) => `The map of ${name} sits on another surface`,
@@ -78,6 +78,7 @@ export const words = {
     level: (name: string, { level }: LevelDetail) => `${level} subdivision levels on ${name}`,
     joined: (name: string) => `Subdivide ${name}: one normal at each place`,
     rule: (name: string, rule: UvRule) => `UVs of ${name} at borders: ${rule}`,
+    blend: (texture: string, texels: number) => `Blend both sides of the seams of ${texture} within ${texels} px`,
     padding: (texture: string, texels: number) => `Grow the padding of ${texture} by ${texels} px`,
     filter: (texture: string) => `Read ${texture} without smaller levels`,
   },
@@ -88,6 +89,7 @@ export const words = {
     finer: (more: number) => `${many(more)} triangles more, about ${inMegabytes(more * BYTES_A_TRIANGLE)}`,
     rounder: 'corners get rounder: a crease angle keeps them',
     rule: 'textures of this object move a little along UV borders',
+    blend: 'what is painted there is softened by as much as the sides differ',
     padding: 'takes a little longer to load; other programs need the padding in the file',
     filter: 'detail that is finer than the mesh turns to roughness',
     shows: 'the object changes its shape',
