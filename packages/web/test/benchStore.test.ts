@@ -218,6 +218,38 @@ describe('the bench', () => {
     expect(bench.error).to.contain('both be depth');
   });
 
+  it('a notice of a shot that waits for its turn does not bring that shot back once another is open', async () => {
+    const sources: { notice: (shot: number) => void }[] = [];
+    const before = globalThis.EventSource;
+    globalThis.EventSource = class {
+      private readonly heard = new Map<string, (event: { data: string }) => void>();
+      constructor() {
+        sources.push({
+          notice: (id) => this.heard.get('proof')!({ data: JSON.stringify({ type: 'proof', shot: id }) }),
+        });
+      }
+      addEventListener(type: string, hear: (event: { data: string }) => void) {
+        this.heard.set(type, hear);
+      }
+      close() {}
+    } as unknown as typeof EventSource;
+    try {
+      answers.push(['/shots/2', () => Response.json({ ...structuredClone(shot), id: 2, name: 'hive', proofs: [] })]);
+      const bench = useBench();
+      await bench.open(1);
+      sources[0].notice(1);
+      await bench.open(2);
+      await settle();
+      expect(bench.shot!.name).to.equal('hive');
+      sources[0].notice(1);
+      await settle();
+      expect(bench.shot!.name).to.equal('hive');
+      bench.close();
+    } finally {
+      globalThis.EventSource = before;
+    }
+  });
+
   it('closing forgets the shot and all that belongs to it', async () => {
     const bench = await opened();
     bench.region = REGION;

@@ -101,11 +101,16 @@ export const useBench = defineStore('bench', () => {
     return kept !== undefined;
   }
 
+  let opened: number | null = null;
+  /** Another shot has been opened since it was asked for: a notice waits for its turn, and may outlive its page. */
+  const isLate = (id: number) => opened !== null && id !== opened;
   async function open(id: number) {
     close();
+    opened = id;
     await load(() => refresh(id));
     const shown = shot.value?.proofs.filter((p) => p.state !== 'failed').at(-1);
     if (shown) await show(shown.id);
+    if (opened !== id) return;
     let waiting = false;
     let last = 0;
     stopEvents = followEvents({
@@ -139,6 +144,7 @@ export const useBench = defineStore('bench', () => {
   function close() {
     stopEvents?.();
     stopEvents = null;
+    opened = null;
     shot.value = null;
     proofId.value = besideId.value = defectId.value = null;
     picture.value = besidePicture.value = null;
@@ -154,11 +160,12 @@ export const useBench = defineStore('bench', () => {
   }
 
   async function getShot(id: number) {
+    if (isLate(id)) return;
     const before = proof.value?.state;
     const edits = keeper.edits();
     const mine = ++refreshes;
     const next = await api.shot(id);
-    if (mine !== refreshes) return;
+    if (mine !== refreshes || isLate(id)) return;
     keeper.take(next, edits);
     shot.value = next;
     const now = proof.value;
