@@ -5,6 +5,7 @@
 import { expect } from 'chai';
 import { chooseDistance, DIAGNOSES, dialLayer, dialShares, effectOf, evidenceCsv, evidenceText, explain, layerOf, occlusionSketch, readLayer, type DialEvidence, type Explanation } from '@dusting/core/diagnose'; // prettier-ignore
 import { fromHalf } from '@dusting/core/formats';
+import { findChannel } from '@dusting/core/image';
 import { frameOf } from '@dusting/core/render';
 import { meanOpenness } from '../../src/diagnose/occlusion/occlusionPlane.ts';
 import { failedChecks, renderShot } from '../diagnosisBench.ts';
@@ -73,12 +74,15 @@ describe('hit distances of occlusion rays', () => {
       const objects: TestObject[] = [{ mesh: disc(0.02, 2), surface: glass }, over(disc(1, 1))];
       expect(await open(objects)).to.equal(1);
       expect(await open(objects, { clearSurfaces: false })).to.be.closeTo(1 - tint * 0.5, 0.01);
-      const rendered = (clearSurfaces: boolean) => {
-        const { blobs, document } = makeShot({ objects: [floor, ...objects], view: 0.002, settings: { width: 8, height: 8, pixelSamples: 16, occlusion: { ...LAYER, distance: 0, samples: 16, clearSurfaces } } }); // prettier-ignore
-        return meanOpenness(renderShot(document, blobs).picture, frameOf(document.final));
-      };
-      expect(rendered(true)).to.equal(1);
-      expect(rendered(false)).to.be.closeTo(1 - tint * 0.5, 0.01);
+      const [counted, passed] = [true, false].map((clearSurfaces) => {
+        const { blobs, document } = makeShot({ objects: [floor, ...objects], view: 0.002, environment: { color: [1, 1, 1] }, settings: { width: 8, height: 8, pixelSamples: 16, occlusion: { ...LAYER, distance: 0, samples: 16, clearSurfaces } } }); // prettier-ignore
+        return renderShot(document, blobs).picture;
+      });
+      const frame = { x: 0, y: 0, width: 8, height: 8 };
+      expect(meanOpenness(counted, frame)).to.equal(1);
+      expect(meanOpenness(passed, frame)).to.be.closeTo(1 - tint * 0.5, 0.01);
+      // nothing but the layer is another one
+      expect(findChannel(passed, 'beauty', 'R')!.data).to.deep.equal(findChannel(counted, 'beauty', 'R')!.data);
     }
   });
 });
