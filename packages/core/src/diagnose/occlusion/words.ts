@@ -4,6 +4,8 @@ import { finePercent, formatNumber, inL, percent } from '../units.ts';
 /** Three figures: distances are chosen, not measured to the millimetre. */
 const metres = (v: number) => (v < 0.1 ? `${Number((v * 1000).toPrecision(3))} mm` : `${Number(v.toPrecision(3))} m`);
 const openness = (v: number) => `${percent(v)} open`;
+/** Of so many surfaces, those beside the first. */
+const more = (count: number) => `${count - 1} more surface${count > 2 ? 's' : ''}`;
 const rays = (n: number) => `${n} ray${n === 1 ? '' : 's'}`;
 
 export const words = {
@@ -48,12 +50,12 @@ export const words = {
   clouded: (contrast: number) => `A sky that is darker at the horizon sets them ${inL(contrast)} apart.`,
 
   inSurfaces: (name: string, count: number, taken: number) =>
-    `${name}${count > 1 ? ` and ${count - 1} more surfaces multiply` : ' multiplies'} the layer into ${count > 1 ? 'their' : 'its'} base: it takes ${inL(taken)} there on average.`,
+    `${name}${count > 1 ? ` and ${more(count)} multiply` : ' multiplies'} the layer into ${count > 1 ? 'their' : 'its'} base: it takes ${inL(taken)} there on average.`,
   surfacesTwice: (name: string, count: number, taken: number, share: number): string =>
     `${words.inSurfaces(name, count, taken)} ${percent(share)} of the light here is indirect diffuse, which darkens corners by itself: they are darkened twice.`,
   clay: 'This is a clay look: the picture is the layer, and nothing is lit.',
   causeSurfaces: 'Occlusion in surfaces that indirect light reaches',
-  outOfSurfaces: (name: string, count: number) => `Take the occlusion out of ${name}${count > 1 ? ` and ${count - 1} more surfaces` : ''}`, // prettier-ignore
+  outOfSurfaces: (name: string, count: number) => `Take the occlusion out of ${name}${count > 1 ? ` and ${more(count)}` : ''}`, // prettier-ignore
   wherePut: 'They grow lighter in corners, in every picture.',
 
   causeClosed: 'No distance limit in a closed space',
