@@ -135,7 +135,7 @@ describe('occlusion', function () {
   it('the yard: a distance of 0.2 m is next to nothing there; one that reads is kept, and the yard is looked at in clay', async () => {
     const summary = await explained('LH-050');
     expect(summary).to.match(
-      /Only [\d.]+ % of the rays meet something within 0\.2 m, which is [\d.]+ px where most is seen/,
+      /Only [\d.]+ % of the rays meet something within 0\.2 m, which is [\d.]+ px at the median depth/,
     );
     await tried('distance');
     await kept('Hives stand on the ground.');

@@ -13,7 +13,11 @@ export interface OcclusionComposite {
 export const OCCLUSION_COMPOSITE_DEFAULTS: OcclusionComposite = { strength: 1, contrast: 1, color: [0, 0, 0] };
 
 /** What one channel of the light is multiplied by. @param open of the layer: 0 is closed, 1 open @param color of that channel */
-export function occlusionFactor(open: number, { contrast, strength }: OcclusionComposite, color: number): number {
+export function occlusionFactor(
+  open: number,
+  { contrast, strength }: Omit<OcclusionComposite, 'color'>,
+  color: number,
+): number {
   return 1 - strength * (1 - color) * (1 - Math.min(1, Math.max(0, open)) ** contrast);
 }
 

@@ -22,13 +22,12 @@ import { OBJECT } from './compileGeometry.ts';
 import { DirectLight } from './directLight.ts';
 import { COMPONENTS, FILM, filmStride, type Film } from './film.ts';
 import { recordFirstHit } from './firstHit.ts';
-import { aimAtPixel, CAMERA, clipRay } from './camera.ts';
-import { cameraMedia } from './cameraMedia.ts';
+import { clipRay } from './camera.ts';
+import { CameraSamples } from './cameraSamples.ts';
 import { LightUnits } from './lightUnits.ts';
 import { MediumStack } from './mediumStack.ts';
 import { MetLight } from './metLight.ts';
 import { DIRECT, INDIRECT, Path, SLOT, SURFACE_SOURCE } from './path.ts';
-import { makePixelFilter, placeSample, type PixelFilter } from './pixelFilter.ts';
 import { emptyPathTallies, TALLY_GROUPS, type FilmExtra, type PathTallies } from './pathTallies.ts';
 import type { PathVertex } from './replay.ts';
 import { ReplayRecorder } from './replayRecorder.ts';
@@ -56,25 +55,20 @@ export class PathTracer {
   private readonly met: MetLight;
   private readonly record: SampleRecord;
   private readonly path: Path;
-  private readonly cameraMedium: MediumStack;
+  private readonly cameraSamples: CameraSamples;
   /** Where the camera's ray ended, and in what it came there. */
   private readonly atFirst: Crossing;
   private readonly atLater: Crossing;
   private readonly firstMedium: MediumStack;
   private readonly occlusion: OcclusionLayer;
   private readonly clayLight = new Float64Array(3);
-  private readonly filter: PixelFilter;
   private readonly splits: number[];
   private readonly floor: number;
   private readonly reach: number;
   private readonly point = new Float64Array(2);
-  /** Place of the sample in the picture, and its weight. */
-  private readonly placed = new Float64Array(3);
   /** Colour chosen for the first surface of this sample, or -1. */
   private firstChannel = -1;
   private readonly firstTint = new Float64Array(3);
-  /** The camera's ray: origin, direction. */
-  private readonly cameraRay = new Float64Array(6);
   private firstWidth = 0;
   private firstGrowth = 0;
   private readonly levels = new SplitLevels();
@@ -100,7 +94,6 @@ export class PathTracer {
     this.later = new SurfacePoint(scene.surfaces, scene.textures);
     this.visibility = new Visibility(scene, new SurfacePoint(scene.surfaces, scene.textures), thread);
     this.record = new SampleRecord(settings);
-    this.filter = makePixelFilter(settings.filter);
     this.splits = [
       settings.diffuseSamples,
       settings.specularSamples,
@@ -114,13 +107,12 @@ export class PathTracer {
     this.path = new Path(settings, this.record, strategies, surfaceOf, scene.surfaces.values);
     this.path.tallyEvents = extras.includes('paths');
     const makeStack = () => new MediumStack(surfaceOf, scene.surfaces.values);
-    this.cameraMedium = makeStack();
+    this.cameraSamples = new CameraSamples(scene, settings, this.visibility, makeStack);
     this.firstMedium = makeStack();
     this.atFirst = new Crossing(scene, this.visibility, makeStack);
     this.atLater = new Crossing(scene, this.visibility, makeStack);
     this.occlusion = new OcclusionLayer(scene, settings.occlusion, this.visibility, makeStack);
     this.traveller = new Traveller(scene, this.visibility, this.met, makeStack);
-    for (const object of cameraMedia(scene, this.visibility)) this.cameraMedium.enter(object);
     this.floor = settings.roughnessFloor;
     this.reach = settings.rayDistance || Infinity;
   }
@@ -184,10 +176,10 @@ export class PathTracer {
   private traceSample(px: number, py: number, sample: number, data: Film['data'], at: number): void {
     const { path, record } = this;
     record.begin(data, at, sample, (px + 2 * py + sample) % TIMED_EVERY === 0);
-    this.startAtCamera(px, py, sample);
+    record.weight = this.cameraSamples.begin(path, px, py, sample);
     record.countRay(0);
     if (this.settings.clay) {
-      if (toSurface(path, this.scene.camera, this.visibility, this.atFirst, sample)) this.shadeClay(sample, data, at);
+      if (toSurface(path, this.scene.camera, this.visibility, this.atFirst, sample)) this.shadeFirst(sample, data, at);
       return;
     }
     const { stretches } = this.traveller;
@@ -209,30 +201,22 @@ export class PathTracer {
     this.firstGrowth = path.growth;
     for (let k = 0; k < 3; k++) this.firstTint[k] = path.throughput[k];
     recordFirstHit(data, at, this.first, this.visibility.hit.instance, this.visibility.hit.t);
-    if (this.settings.occlusion.samples > 0) {
-      const open = this.occlusion.openness(path, first, this.atFirst, sample);
+    const { clay, occlusion } = this.settings;
+    let open = 1;
+    if (clay || occlusion.samples > 0) {
+      open = this.occlusion.openness(path, first, this.atFirst, sample);
       this.record.addOcclusion(open);
       first.occlude(open);
     }
     path.source = SURFACE_SOURCE;
     path.emitter = first.object;
     path.weight = 1;
-    path.add(EMISSION, this.scene.emitterGroup, -1, first.emission, -1);
+    // a clay look has the layer for its only light, in no color
+    if (clay) path.throughput.fill(1);
+    path.add(EMISSION, this.scene.emitterGroup, -1, clay ? this.clayLight.fill(open) : first.emission, -1);
+    if (clay) return;
     lights.ask(path, first, this.atFirst, sample, true);
     for (let lobe = 0; lobe < LOBES; lobe++) if (first.chance[lobe] > 0) this.followSplits(lobe, sample);
-  }
-
-  /** The occlusion layer as the light of the first surface. */
-  private shadeClay(sample: number, data: Film['data'], at: number): void {
-    const { first, path, record } = this;
-    this.readHit(first, this.atFirst, sample);
-    recordFirstHit(data, at, first, this.visibility.hit.instance, this.visibility.hit.t);
-    const open = this.occlusion.openness(path, first, this.atFirst, sample);
-    record.addOcclusion(open);
-    path.source = SURFACE_SOURCE;
-    path.emitter = first.object;
-    path.weight = 1;
-    path.add(EMISSION, this.scene.emitterGroup, -1, this.clayLight.fill(open), -1);
   }
 
   /** Follows one lobe of the first surface, or the volumes before it, as often as the settings ask. */
@@ -280,7 +264,7 @@ export class PathTracer {
 
   /** Light that the volumes before the first surface scatter: one point of them, and the path from there. */
   private followVolume(index: number, splits: number): void {
-    const { cameraRay, path } = this;
+    const { path } = this;
     const { stretches } = this.traveller;
     path.begin();
     path.share = 1 / splits;
@@ -290,12 +274,7 @@ export class PathTracer {
     path.branch = VOLUME;
     path.component = DIRECT[VOLUME];
     path.throughput.set(stretches.weight);
-    path.ox = cameraRay[0];
-    path.oy = cameraRay[1];
-    path.oz = cameraRay[2];
-    path.dx = cameraRay[3];
-    path.dy = cameraRay[4];
-    path.dz = cameraRay[5];
+    this.cameraSamples.turnBack(path);
     if (this.scatter(stretches.distance, index)) while (this.advance(index));
     path.branch = -1;
   }
@@ -414,33 +393,6 @@ export class PathTracer {
     path.dx = point.wx;
     path.dy = point.wy;
     path.dz = point.wz;
-  }
-
-  private startAtCamera(px: number, py: number, sample: number): void {
-    const { path } = this;
-    path.begin();
-    path.medium.copyFrom(this.cameraMedium);
-    path.kind = RAY_KINDS.camera;
-    if (this.scene.moves) {
-      path.sample(SLOT.time, sample, this.point);
-      path.time = this.point[0];
-    }
-    path.sample(SLOT.pixel, sample, this.point);
-    const { width, height } = this.settings;
-    placeSample(this.filter, this.point, this.placed);
-    this.record.weight = this.placed[2];
-    this.placed[0] += px + 0.5;
-    this.placed[1] += py + 0.5;
-    const { camera } = this.scene;
-    if (camera[CAMERA.aperture] > 0) path.sample(SLOT.lens, sample, this.point);
-    aimAtPixel(path, camera, this.placed, width, height, this.point);
-    const { cameraRay } = this;
-    cameraRay[0] = path.ox;
-    cameraRay[1] = path.oy;
-    cameraRay[2] = path.oz;
-    cameraRay[3] = path.dx;
-    cameraRay[4] = path.dy;
-    cameraRay[5] = path.dz;
   }
 }
 

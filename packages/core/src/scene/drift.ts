@@ -15,11 +15,12 @@ export interface DriftLine {
 }
 
 /** Where preview and final settings differ: what changes the light first, otherwise in the order of the schema. */
-export function drift({ final, preview }: Pick<ShotDocument, 'preview' | 'final'>): DriftLine[] {
+export function drift({ final, preview, surfaces }: Pick<ShotDocument, 'preview' | 'final' | 'surfaces'>): DriftLine[] {
   const [before, after] = [flat(preview), flat(final)];
+  const multiplies = Object.values(surfaces).some(({ occlusion_strength }) => occlusion_strength > 0);
   return Object.keys(after)
     .filter((path) => before[path] !== after[path])
-    .map((path) => ({ path, preview: before[path], final: after[path], effect: effectOf(path) }))
+    .map((path) => ({ path, preview: before[path], final: after[path], effect: effectOf(path, multiplies) }))
     .sort((a, b) => ORDER.indexOf(a.effect) - ORDER.indexOf(b.effect));
 }
 
@@ -37,9 +38,10 @@ export const finalLoses = (lines: DriftLine[]): DriftLine[] =>
 
 const ORDER: DriftEffect[] = ['light', 'layer', 'noise', 'size'];
 
-function effectOf(path: string): DriftEffect {
+/** @param multiplies whether a surface multiplies the occlusion layer into its base */
+function effectOf(path: string, multiplies: boolean): DriftEffect {
   if (path === 'width' || path === 'height') return 'size';
-  if (path.startsWith('occlusion/')) return 'layer';
+  if (path.startsWith('occlusion/')) return multiplies ? 'light' : 'layer';
   return /Samples$|^adaptive\/|^seed$/.test(path) ? 'noise' : 'light';
 }
 

@@ -189,6 +189,39 @@ describe('occlusion diagnosis', function () {
     }
   });
 
+  it('a contact sheet shows distances that each darken the layer by about as much as the one before', async () => {
+    const { context, result } = await diagnosed(scene([room, ...crates], { distance: 0 }));
+    const sheet = result.evidence.find(({ id }) => id === 'sheet')!;
+    if (sheet.type !== 'pictures') throw new Error('no pictures');
+    const means = sheet.pictures.map(({ halves, height, width }) => { const values = new Uint16Array(Uint8Array.from(atob(halves), (c) => c.charCodeAt(0)).buffer); return values.reduce((sum, v) => sum + fromHalf(v), 0) / (3 * width * height); }); // prettier-ignore
+    expect(means).to.have.lengthOf(6);
+    const steps = means.slice(1).map((mean, i) => means[i] - mean);
+    expect(Math.min(...steps)).to.be.above(0);
+    expect(Math.max(...steps)).to.be.below(2 * Math.min(...steps));
+    // the layer of each label, from the rays themselves
+    const sketch = await occlusionSketch(await context.scene!.compiled(), context.settings, context.region);
+    sheet.pictures.forEach(({ label }, i) => {
+      const distance = parseFloat(label) * (label.endsWith('mm') ? 0.001 : 1);
+      const layer = layerOf(sketch, { distance, falloff: 0, clearSurfaces: true });
+      expect(layer.reduce((sum, v) => sum + v, 0) / layer.length, label).to.be.closeTo(means[i], 0.01);
+    });
+  });
+
+  it('four times the rays leave what is said of them, and a clay look says that its picture changes with the layer', async () => {
+    const few = { ...scene([room, ...crates], { samples: 1 }), settings: { ...scene([], { samples: 1 }).settings, pixelSamples: 4 } }; // prettier-ignore
+    const { result, tried } = await diagnosed(few);
+    const [, now, later] = /4 rays a pixel leave ([\d.]+) L\* of noise in the layer; 16 would leave about ([\d.]+) L\*/.exec(result.summary)!.map(Number); // prettier-ignore
+    const measured = tried([{ op: 'replace', path: '/final/occlusion/samples', value: 4 }]).layerNoise!;
+    expect(measured / later).to.be.within(0.6, 1.5);
+    expect(now).to.be.above(measured);
+    const side = async (clay: boolean) => (await diagnosed({ ...scene([room, ...crates], { distance: 0 }), settings: { ...scene([], { distance: 0 }).settings, clay } })).result; // prettier-ignore
+    const [plain, clay] = [await side(false), await side(true)];
+    expect(plain.remedies[0].sideEffect).to.equal('Only the layer changes.');
+    expect(clay.remedies[0].sideEffect).to.match(/and the picture wherever/);
+    expect(clay.summary).to.contain('This is a clay look');
+    expect(clay.evidence.map(({ id }) => id)).to.not.include('composite');
+  });
+
   it('says so where nothing is seen, and where nothing is met', async () => {
     const nothing = await diagnosed({ ...scene([{ mesh: square(1, -50), surface: MATT }]), camera: { ...camera, transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, -60] } }); // prettier-ignore
     expect(nothing.result.summary).to.match(/No pixel of this region shows a surface/);

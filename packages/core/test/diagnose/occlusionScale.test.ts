@@ -46,7 +46,7 @@ describe('an occlusion layer and the size of things', function () {
   it('a ground of thousands of kilometres: rays set out too high for the distance, and a distance is given that they reach', async () => {
     const { result } = await diagnosed(scene([{ mesh: square(2 ** 23), surface: MATT }, ...crates]));
     expect(causesOf(result)).to.include('farther');
-    expect(result.summary).to.match(/Rays set out [\d.]+ m above their surfaces/);
+    expect(result.summary).to.match(/Ray origins are offset [\d.]+ m from their surfaces/);
     const near = await diagnosed(scene([room, ...crates]));
     expect(causesOf(near.result)).to.not.include('farther');
   });
@@ -145,7 +145,9 @@ describe('occlusion in surfaces', function () {
     const multiplied = [room, ...crates].map((of): TestObject => ({ ...of, surface: { ...of.surface, occlusion_strength: 0.8 } })); // prettier-ignore
     const { result, tried } = await diagnosed(lit(multiplied));
     expect(causesOf(result)).to.deep.equal(['surfaces']);
-    expect(result.summary).to.match(/multiply the layer into their base: it takes [\d.]+ L\*.*darkened twice/);
+    expect(result.summary).to.match(
+      /multiply the layer into their base color: those pixels are [\d.]+ L\* darker on average.*darkened twice/,
+    );
     const [remedy] = result.remedies;
     const effect = effectOf(remedy, 'luminance')!;
     const { blobs, document } = makeShot(lit(multiplied));

@@ -75,7 +75,7 @@ describe('shadow diagnosis', function () {
     const { result, tried } = await diagnosed(of(1.5));
     const [cause] = result.causes;
     expect(cause.id).to.equal('rayEnds');
-    expect(result.summary).to.match(/Rays end after 1\.5 m and find the sky there: \d+ % of those from this region would meet something farther away, up to [56]/); // prettier-ignore
+    expect(result.summary).to.match(/Rays end after 1\.5 m and return the sky: \d+ % of the rays from this region would hit something farther away, up to [56]/); // prettier-ignore
     const remedy = result.remedies.find(({ id }) => id === 'rayEnds')!;
     const { high, low } = effectOf(remedy, 'luminance')!;
     expect(tried(remedy.patch)).to.be.within(low - 0.01, high + 0.01);
@@ -91,7 +91,7 @@ describe('shadow diagnosis', function () {
     const away = (p: number[]) => Math.hypot(...p.map((v, k) => v - from[k]));
     expect(away(lines[0].range![0])).to.be.closeTo(0.2, 1e-9);
     expect(away(lines[0].range![1])).to.be.closeTo(0.7, 1e-9);
-    expect(text).to.contain('shadows of what stands 0.2 m to 0.7 m away alone');
+    expect(text).to.contain('casts only shadows of what stands 0.2 m to 0.7 m away');
     const without = await diagnosed(scene([caster]));
     expect(JSON.stringify(without.result.evidence)).to.not.contain('"range"');
   });
@@ -106,7 +106,7 @@ describe('shadow diagnosis', function () {
     });
     expect(result.causes.map(({ id }) => id)).to.deep.equal(['coplanar:o1']);
     expect(failedChecks(result)).to.have.length(1);
-    expect(result.summary).to.match(/Faces of o1 and o0 lie in one plane on \d+ % of this region/);
+    expect(result.summary).to.match(/Faces of o1 and o0 are coplanar on \d+ % of this region/);
     const [remedy] = result.remedies;
     const { high, low } = effectOf(remedy, 'luminance')!;
     expect(tried(remedy.patch)).to.be.within(low - 0.01, high + 0.01);

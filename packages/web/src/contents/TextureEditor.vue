@@ -33,7 +33,7 @@ function replace({ name, blob, width, height }: TakenPicture) {
   void slip.setAll([[path('name'), name], [path('blob'), blob], [path('width'), width], [path('height'), height], [path('tiles'), []]]); // prettier-ignore
 }
 const baking = ref(false);
-/** Grows the padding into a file of its own, which takes the place of the first. */
+/** Replaces the file with a copy that holds its padding and its blended seams. */
 async function bake() {
   baking.value = true;
   fault.value = '';
@@ -86,11 +86,11 @@ const paste = () => slip.setAll(MAPPING.map((key) => [path(key), copiedMapping.v
       v-if="texture.padding > 0 || texture.blend > 0"
       class="tool"
       :disabled="baking"
-      title="A copy of the map with its padding takes the place of the file, and needs none any more"
+      title="Replaces the file with a copy that holds its padding and its blended seams"
       data-test="bake-padding"
       @click="bake"
     >
-      {{ baking ? 'Growing …' : 'Keep its padding in the map' }}
+      {{ baking ? 'Baking …' : 'Bake padding and blending into the map' }}
     </button>
     <button class="tool" title="How it lies on the surface, to be given to another texture" @click="copy">
       Copy mapping

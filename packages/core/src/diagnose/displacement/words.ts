@@ -50,7 +50,7 @@ export const words = {
   filter: (texture: string, now: SeamGaps, after: number, share: number) =>
     `Smaller levels of ${texture} reach across its UV borders. That makes ${percent(share)} of the ${px(now.wide)} by which the seams part (up to ${px(now.worst)}, ${length(now.worstLength)}); without them ${px(after)} are left.`,
   painted: (texture: string, { wide, worst }: SeamGaps) =>
-    `Both sides of seams are painted differently in ${texture}: ${px(wide)} in their widest tenth and up to ${px(worst)} are left whatever the rule, the filter and the padding. Paint them alike, or let them be blended.`,
+    `Both sides of seams are painted differently in ${texture}: ${px(wide)} in their widest tenth and up to ${px(worst)} are left whatever the rule, the filter and the padding. Paint them alike, or blend them.`,
 
   cause: {
     elsewhere: (name) => `The map of ${name} sits on another surface`,

@@ -1,5 +1,5 @@
-// Where the noise of glass comes from: samples of some pixels are replayed, their light is told apart by its way, and each way has
-// the variance of its own light. What varies together is left out, so that shares say what leads and not what is left without it.
+// Where the noise of glass comes from: samples of some pixels are replayed, their light is sorted by its path, and each kind of path
+// has the variance of its own light. Covariances are left out: shares say what leads, and not what is left without it.
 import { luminance } from '../../color/index.ts';
 import type { Region } from '../../image/index.ts';
 import { lightnessSlope, PathTracer, pathTo, untilLight, type CompiledScene, type FoundLight, type PathVertex } from '../../render/index.ts'; // prettier-ignore

@@ -167,9 +167,9 @@ export const words = {
   leftAxis: 'light left',
   checks: 'Checks of the glass',
   checksSource: 'computed from meshes, surfaces, textures and the rays through this region',
-  noise: 'Noise of glass by the way of its light',
-  noiseSource: (pixels: number, samples: number) => `measured: ${samples} samples of each of ${pixels} pixels, replayed; shares of the variance of L*, each way by itself`, // prettier-ignore
-  noiseColumns: ['light', 'of the noise', 'answered by'],
+  noise: 'Noise of glass by light path',
+  noiseSource: (pixels: number, samples: number) => `measured: ${samples} samples of each of ${pixels} pixels, replayed; shares of the variance of L*, each kind of path by itself`, // prettier-ignore
+  noiseColumns: ['light', 'share of the noise', 'reduced by'],
   ways: {
     reflected: 'reflected by glass',
     through: 'lights and sky seen through glass',
@@ -181,10 +181,10 @@ export const words = {
     reflected: 'specular samples',
     through: 'transmission samples',
     behind: 'transmission samples, and light samples',
-    caustic: 'shadows of glass that let light through; samples hardly help',
-    rest: 'the noise diagnosis says which samples',
+    caustic: 'letting shadow rays pass glass; samples hardly help',
+    rest: 'see the noise diagnosis',
   },
-  noiseLeads: (way: string, share: number, answer: string) => `Of the noise here ${percent(share)} is ${way}: ${answer}.`, // prettier-ignore
+  noiseLeads: (way: string, share: number, answer: string) => `${percent(share)} of the noise here comes from light of one kind: ${way}. It is reduced by ${answer}.`, // prettier-ignore
   variants: 'What moves it',
   pictures: 'The region with each change',
   cures: 'The region with each remedy',

@@ -60,8 +60,8 @@ export function clearEvidence(
       source: words.contrastSource,
       columns: words.contrastColumns,
       rows: CONTRASTS.map((contrast) => {
-        const [with_, without] = [meanOf(counted, contrast), meanOf(passed, contrast)];
-        return [number(contrast), number(with_, 'L*'), number(without, 'L*'), number(without - with_, 'L*')];
+        const [opaque, clear] = [meanOf(counted, contrast), meanOf(passed, contrast)];
+        return [number(contrast), number(opaque, 'L*'), number(clear, 'L*'), number(clear - opaque, 'L*')];
       }),
     },
   ];

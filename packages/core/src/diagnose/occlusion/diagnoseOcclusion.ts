@@ -22,7 +22,7 @@ import { evenness, noiseOf, overall, slopeAt } from './layerNoise.ts';
 import { distanceInPixels, facetedObjects, middleOffset } from './layerScale.ts';
 import { readFrameLayer } from './layerReading.ts';
 import { clearSentences, occlusionCauses, type OcclusionCause } from './occlusionCauses.ts';
-import { blockerTable, checksOf, distanceHistogram, noiseCurve, noiseMapOf, objectTable, opennessCurves, seenObjects, sourceOf } from './occlusionEvidence.ts'; // prettier-ignore
+import { blockerTable, checksOf, distanceHistogram, distanceSheet, noiseCurve, noiseMapOf, objectTable, opennessCurves, seenObjects, sourceOf } from './occlusionEvidence.ts'; // prettier-ignore
 import { meanOpenness, occlusionPlane, surfacePixels } from './occlusionPlane.ts';
 import { OCCLUSION_DEFAULTS } from './occlusionDefaults.ts';
 import { layerOf, occlusionSketch, readLayer, stoppedShare, type LayerWish, type OcclusionSketch } from './occlusionSketch.ts'; // prettier-ignore
@@ -74,8 +74,8 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
   const reads = distance > 0 && distance <= choice.to ? distance : choice.best;
   const faceted = facetedObjects(sketch, reads).map((of) => ({ ...of, id: compiled.objectIds[of.object], name: scene.document.objects[compiled.objectIds[of.object]].name })); // prettier-ignore
   const surfaces = inSurfaces(picture, region, scene.document, compiled.objectIds);
-  const pixels = distanceInPixels(sketch, compiled, distance).middle;
-  const causes = occlusionCauses({ inSurfaces: surfaces, pixels, offset: middleOffset(sketch), faceted, use, wish, samples, pixelSamples: settings.pixelSamples, now: judged.clearSurfaces === clearSurfaces ? now : readLayer(sketch, layerOf(sketch, judged)), closed, stopped, choice, blockers, clearTexts, size, noise, limit: context.noise.limit }); // prettier-ignore
+  const pixels = distanceInPixels(sketch, compiled, distance);
+  const causes = occlusionCauses({ inSurfaces: surfaces, clay: settings.clay, pixels, offset: middleOffset(sketch), faceted, use, wish, samples, pixelSamples: settings.pixelSamples, now: judged.clearSurfaces === clearSurfaces ? now : readLayer(sketch, layerOf(sketch, judged)), closed, stopped, choice, blockers, clearTexts, size, noise, limit: context.noise.limit }); // prettier-ignore
   causes.push(...own);
   const ranked = rank(sketch, layer, causes);
 
@@ -100,6 +100,7 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
       layerDial(sketch, settings.occlusion, choice, use),
       opennessCurves(sketch, wish, choice),
       checksOf(causes),
+      distanceSheet(sketch, judged, choice),
       objectTable(sketch, objects),
       blockerTable(sketch, blockers),
       distanceHistogram(sketch, choice),

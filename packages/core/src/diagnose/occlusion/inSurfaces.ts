@@ -1,6 +1,6 @@
 // Occlusion that surfaces multiply into their base: what it takes from the picture, and what the picture is without it.
 import { lightness, luminance } from '../../color/index.ts';
-import { cropPlane, findChannel, planeSum, type Picture, type Region } from '../../image/index.ts';
+import { cropPlane, findChannel, occlusionFactor, planeSum, type Picture, type Region } from '../../image/index.ts';
 import { layerLuminance } from '../../render/index.ts';
 import type { Patch, ShotDocument } from '../../scene/index.ts';
 import type { Effect } from '../remedy.ts';
@@ -9,7 +9,7 @@ import { occlusionPlane } from './occlusionPlane.ts';
 
 /** Share of indirect diffuse light from which corners are darkened twice. Common practice, no source. */
 export const TRACED = 0.05;
-/** A factor is told apart from black down to this: below, what was there is not known. No source. */
+/** Least factor that is divided by: below it the light that was there cannot be recovered. No source. */
 const DARKEST = 0.02;
 /** Of the light that comes back, what single samples leave open. No source. */
 const RANGE = 0.3;
@@ -49,7 +49,7 @@ export function inSurfaces(picture: Picture, region: Region, document: ShotDocum
     }
     surfaces.set(id!, surface.name);
     const [r, g, b] = [0, 1, 2].map((k) => {
-      const factor = 1 - surface.occlusion_strength * (1 - surface.occlusion_tint[k]) * (1 - open[i]);
+      const factor = occlusionFactor(open[i], { strength: surface.occlusion_strength, contrast: 1 }, surface.occlusion_tint[k]); // prettier-ignore
       return (direct[k]![i] + indirect[k]![i]) * (1 / Math.max(DARKEST, factor) - 1);
     });
     const without = y + luminance(r, g, b);

@@ -8,21 +8,20 @@ import type { OcclusionSketch } from './occlusionSketch.ts';
 const SHOWS = 2;
 /** Of an object's looks, those that do. Common practice, no source. */
 const NOTABLE = 0.1;
-/** Looks of an object from which it can be told. */
+/** An object with fewer looks says nothing. */
 const LEAST = 30;
 
-/** Pixels that a distance covers at the nearest, middle and farthest quarter of what is seen. */
+/** Pixels that a distance covers at the median depth. */
 export function distanceInPixels(
   { depth, seen }: OcclusionSketch,
   { camera }: CompiledScene,
   distance: number,
-): { near: number; middle: number; far: number } {
-  const away = seen.map((look) => depth[look]);
-  const at = (q: number) => distance / ((camera[CAMERA.orthographic] ? 1 : quantile(away, q)) * camera[CAMERA.pixel]);
-  return { near: at(0.25), middle: at(0.5), far: at(0.75) };
+): number {
+  const away = camera[CAMERA.orthographic] ? 1 : quantile(seen.map((look) => depth[look]), 0.5); // prettier-ignore
+  return distance / (away * camera[CAMERA.pixel]);
 }
 
-/** How far above their surface rays set out in half of the looks, metres: what numbers are apart there. */
+/** Median offset of ray origins from their surfaces, metres. */
 export const middleOffset = ({ offset, seen }: OcclusionSketch) =>
   quantile(
     seen.map((look) => offset[look]),

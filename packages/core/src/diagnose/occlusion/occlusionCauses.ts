@@ -67,6 +67,8 @@ export interface OcclusionState {
   offset: number;
   faceted: (Faceted & { id: string; name: string })[];
   inSurfaces: InSurfaces | null;
+  /** The picture is the layer. */
+  clay: boolean;
   /** L* now, and what it should be at most. */
   noise: number;
   limit: number;
@@ -110,11 +112,12 @@ export function occlusionCauses(state: OcclusionState): OcclusionCause[] {
   const set = (path: string, value: unknown) => ({ op: 'replace' as const, path: `/${use}/occlusion/${path}`, value }); // prettier-ignore
   const setting = (path: string): Reference => ({ type: 'setting', path: `occlusion.${path}` });
   const causes: OcclusionCause[] = [];
+  const sideEffect = state.inSurfaces || state.clay ? words.layerUsed : words.onlyLayer;
   const distance = {
     id: 'distance',
     title: words.setDistance(wish.distance, choice.best),
     patch: [set('distance', choice.best)] as Patch,
-    sideEffect: words.onlyLayer,
+    sideEffect,
     wish: { ...wish, distance: choice.best },
     samples,
   };
@@ -158,7 +161,7 @@ export function occlusionCauses(state: OcclusionState): OcclusionCause[] {
           .slice(0, 3)
           .map(object),
       ],
-      remedy: { id: 'clear', title: words.passClear, patch: [set('clearSurfaces', false)], sideEffect: words.onlyLayer, wish: { ...wish, clearSurfaces: false }, samples }, // prettier-ignore
+      remedy: { id: 'clear', title: words.passClear, patch: [set('clearSurfaces', false)], sideEffect, wish: { ...wish, clearSurfaces: false }, samples }, // prettier-ignore
     });
   for (const blocker of blockers.filter(({ kind, share }) => kind === 'hidden' && share >= NOTABLE).slice(0, 2)) {
     const patch: Patch = [{ op: 'replace', path: `/objects/${blocker.id}/castsShadows`, value: false }];
@@ -171,7 +174,7 @@ export function occlusionCauses(state: OcclusionState): OcclusionCause[] {
     causes.push({
       fault: 'noise',
       title: words.causeNoise,
-      text: words.noise(noise, samples * pixelSamples),
+      text: words.noise(noise, samples * pixelSamples, noise * 4 ** -NOISE_POWER),
       about: [setting('samples')],
       remedy: { id: 'samples', title: words.setSamples(samples, wanted), patch, sideEffect: words.raysCost(wanted / samples), wish, samples: wanted }, // prettier-ignore
     });

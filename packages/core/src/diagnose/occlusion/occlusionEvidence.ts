@@ -1,16 +1,19 @@
 // What the occlusion diagnosis shows.
 import type { ShotDocument } from '../../scene/index.ts';
-import { number, text, type Cell, type ChecklistEvidence, type CurvesEvidence, type HistogramEvidence, type MapEvidence, type TableEvidence } from '../evidence.ts'; // prettier-ignore
+import { number, text, type Cell, type ChecklistEvidence, type CurvesEvidence, type HistogramEvidence, type MapEvidence, type PicturesEvidence, type TableEvidence } from '../evidence.ts'; // prettier-ignore
 import type { Blocker } from './blockers.ts';
-import type { DistanceChoice } from './distanceChoice.ts';
+import { packGray } from '../packPicture.ts';
+import { evenDistances, type DistanceChoice } from './distanceChoice.ts';
 import { READS } from './occlusionDefaults.ts';
 import { OCCLUSION_FAULTS, type OcclusionCause } from './occlusionCauses.ts';
 import { NOISE_POWER } from './layerNoise.ts';
-import { hitDistances, opennessAt, type LayerWish, type OcclusionSketch } from './occlusionSketch.ts';
+import { hitDistances, layersOf, opennessAt, type LayerWish, type OcclusionSketch } from './occlusionSketch.ts';
 import { words } from './words.ts';
 
 const MOST_ROWS = 12;
 const BINS = 24;
+/** Pictures of the contact sheet. */
+const SHEET = 6;
 
 export const sourceOf = ({ rays, seen }: OcclusionSketch) => words.sketchSource(seen.length, rays);
 
@@ -51,6 +54,19 @@ export function distanceHistogram(sketch: OcclusionSketch, { best }: DistanceCho
     edges,
     counts,
     markers: [{ axis: 'x', value: best, label: words.recommended(best) }],
+  };
+}
+
+/** The layer at some distances, each of which darkens it by as much more as the one before. */
+export function distanceSheet(sketch: OcclusionSketch, wish: LayerWish, choice: DistanceChoice): PicturesEvidence {
+  const all = evenDistances(choice);
+  const distances = Array.from({ length: Math.min(SHEET, all.length) }, (_, i) => all[Math.round((i * (all.length - 1)) / Math.max(1, Math.min(SHEET, all.length) - 1))]); // prettier-ignore
+  return {
+    type: 'pictures',
+    id: 'sheet',
+    title: words.sheet,
+    source: sourceOf(sketch),
+    pictures: layersOf(sketch, wish, distances).map((layer, i) => ({ label: words.atDistance(distances[i]), ...packGray(layer, sketch.columns, sketch.rows) })), // prettier-ignore
   };
 }
 

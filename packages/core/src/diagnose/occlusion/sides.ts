@@ -1,10 +1,10 @@
-// Sides of objects that meet in the picture: flat faces of one object, told apart by their normals, and how far they are apart
+// Sides of objects that meet in the picture: flat faces of one object, separated by their normals, and how much they differ
 // in lightness. A body reads by them, and they are alike where light comes from everywhere.
 import { lightness, luminance } from '../../color/index.ts';
 import { cropPlane, findChannel, type Picture, type Region } from '../../image/index.ts';
 
 export const SIDES = {
-  /** Steps in which normals are told apart. */
+  /** Step to which normals are rounded. */
   step: 1 / 8,
   /** Normals of pixels at an edge are means of both sides, and shorter. */
   length: 0.985,
@@ -17,7 +17,7 @@ export const SIDES = {
   turn: Math.cos((20 * Math.PI) / 180),
   /** Longest edges that are looked at. */
   pairs: 8,
-  /** L* from which sides are told apart at a glance: more does not count as more. Common practice, no source. */
+  /** L* at which sides read as separate at a glance: a larger difference counts as this. Common practice, no source. */
   plenty: 10,
 } as const;
 

@@ -1,7 +1,7 @@
 // What skies make of sides that meet: a plain one, one that is brighter overhead, and the environment of the shot at every turn.
 //
 // A side sends back its albedo times the mean radiance that its rays find where nothing blocks them; what other lights add stays as
-// the picture has it. A turn is told from the picture by the difference of the sky alone, so that bounces and lights cancel.
+// the picture has it. A turn is predicted from the picture and the difference of the sky alone, so that bounces and lights cancel.
 import { luminance } from '../../color/index.ts';
 import { OcclusionProbe, type CompiledScene } from '../../render/index.ts';
 import type { RenderSettings } from '../../scene/index.ts';

@@ -22,7 +22,7 @@ export const words = {
   far: (distance: number, mean: number) =>
     `A distance of ${metres(distance)} reaches across what is seen here: the layer is ${openness(mean)} on average.`,
   near: (distance: number, share: number, size: number, pixels: number) =>
-    `Only ${finePercent(share)} of the rays meet something within ${metres(distance)}, which is ${formatNumber(pixels, 'px')} where most is seen; objects here measure ${metres(size)}: the layer is next to empty.`,
+    `Only ${finePercent(share)} of the rays meet something within ${metres(distance)}, which is ${formatNumber(pixels, 'px')} at the median depth; objects here measure ${metres(size)}: the layer is next to empty.`,
   reads: (distance: number, mean: number) =>
     `${distance > 0 ? `A distance of ${metres(distance)}` : 'No distance limit'} suits this region: the layer is ${openness(mean)} on average.`,
   unit: (distance: number, unit: string, meant: number) =>
@@ -35,28 +35,29 @@ export const words = {
   hidden: (share: number, name: string) =>
     `${name} is hidden from the camera and stops ${finePercent(share)} of the rays that are stopped.`,
   behind: (share: number, names: string[]) =>
-    `In ${percent(share)} of what is seen the layer shows glass, and nothing of what stands behind it: ${names.join(', ')}.`,
-  noise: (noise: number, count: number) => `${rays(count)} a pixel leave ${inL(noise)} of noise in the layer.`,
+    `In ${percent(share)} of the visible surfaces the layer shows glass, and nothing of what stands behind it: ${names.join(', ')}.`,
+  noise: (noise: number, count: number, later: number) =>
+    `${rays(count)} a pixel leave ${inL(noise)} of noise in the layer; ${4 * count} would leave about ${inL(later)}.`,
   off: 'The layer is not rendered: it has 0 samples.',
 
   precision: (offset: number, distance: number) =>
-    `Rays set out ${metres(offset)} above their surfaces, since numbers are no closer together so far out in a mesh. That is ${finePercent(offset / distance)} of the distance of ${metres(distance)}: what is closer is missed, and edges show steps and blotches.`,
+    `Ray origins are offset ${metres(offset)} from their surfaces, because vertex positions are that coarse in a mesh of this extent. That is ${finePercent(offset / distance)} of the distance of ${metres(distance)}: occluders closer than that are missed, and edges show steps and blotches.`,
   facets: (name: string, drop: number) =>
-    `${name} shows its faces: its smooth normals lean away from them by so much that the layer drops by up to ${inL(drop)} at their corners.`,
+    `${name} shows its facets: its smooth normals deviate so far from its faces that the layer drops by up to ${inL(drop)} at their corners.`,
   flat: (contrast: number, name: string) =>
-    `Sides that meet, like those of ${name}, are ${inL(contrast)} apart in the picture: light comes to both alike. `,
+    `Adjacent sides, like those of ${name}, differ by only ${inL(contrast)} in the picture: both get the same light. `,
   turned: (degrees: number, contrast: number) =>
-    `The environment turned to ${degrees}° sets them ${inL(contrast)} apart.`,
-  clouded: (contrast: number) => `A sky that is darker at the horizon sets them ${inL(contrast)} apart.`,
+    `Turning the environment to ${degrees}° separates them by ${inL(contrast)}.`,
+  clouded: (contrast: number) => `A sky that is darker at the horizon separates them by ${inL(contrast)}.`,
 
   inSurfaces: (name: string, count: number, taken: number) =>
-    `${name}${count > 1 ? ` and ${more(count)} multiply` : ' multiplies'} the layer into ${count > 1 ? 'their' : 'its'} base: it takes ${inL(taken)} there on average.`,
+    `${name}${count > 1 ? ` and ${more(count)} multiply` : ' multiplies'} the layer into ${count > 1 ? 'their' : 'its'} base color: those pixels are ${inL(taken)} darker on average.`,
   surfacesTwice: (name: string, count: number, taken: number, share: number): string =>
-    `${words.inSurfaces(name, count, taken)} ${percent(share)} of the light here is indirect diffuse, which darkens corners by itself: they are darkened twice.`,
+    `${words.inSurfaces(name, count, taken)} ${percent(share)} of the light here is indirect diffuse, which already darkens corners: they are darkened twice.`,
   clay: 'This is a clay look: the picture is the layer, and nothing is lit.',
   causeSurfaces: 'Occlusion in surfaces that indirect light reaches',
   outOfSurfaces: (name: string, count: number) => `Take the occlusion out of ${name}${count > 1 ? ` and ${more(count)}` : ''}`, // prettier-ignore
-  wherePut: 'They grow lighter in corners, in every picture.',
+  wherePut: 'Their corners get lighter in every render.',
 
   causeClosed: 'No distance limit in a closed space',
   causeFar: 'A distance that reaches too far',
@@ -64,9 +65,9 @@ export const words = {
   causeClear: 'Clear surfaces that count in the layer',
   causeHidden: (name: string) => `${name}, hidden from the camera, occludes`,
   causeNoise: 'Too few rays for the layer',
-  causePrecision: 'Numbers too coarse for the distance',
-  causeFacets: (name: string) => `Faces of ${name} that show`,
-  causeFlat: (name: string) => `Flat shading between sides, as of ${name}`,
+  causePrecision: 'Vertex positions too coarse for the distance',
+  causeFacets: (name: string) => `Visible facets on ${name}`,
+  causeFlat: (name: string) => `Flat shading between adjacent sides, such as those of ${name}`,
   causeOff: 'The layer is switched off',
 
   setDistance: (from: number, to: number) => `Set the occlusion distance ${from > 0 ? `from ${metres(from)} ` : ''}to ${metres(to)}`, // prettier-ignore
@@ -78,8 +79,9 @@ export const words = {
   turnSky: (from: number, to: number) => `Turn the environment from ${from}° to ${to}°`,
   cloudSky: 'Make the sky three times as bright overhead as at the horizon',
   otherLight: 'All light of the environment changes, and its shadows.',
-  rounder: 'Its outline grows rounder, and it takes 16 times the triangles.',
-  onlyLayer: 'Nothing but the layer changes.',
+  rounder: 'Its outline gets rounder, with 16 times the triangles.',
+  onlyLayer: 'Only the layer changes.',
+  layerUsed: 'The layer changes, and the picture wherever it is multiplied in or shown.',
   raysCost: (by: number) => `${by < 10 ? by.toFixed(1) : Math.round(by)} times the occlusion rays.`,
   shadowGone: 'Its shadows are gone from the picture as well.',
 
@@ -94,6 +96,8 @@ export const words = {
   spread: 'spread (standard deviation)',
   set: (distance: number) => `set: ${metres(distance)}`,
   recommended: (distance: number) => `recommended: ${metres(distance)}`,
+  sheet: 'The layer at distances evenly spaced by their effect',
+  atDistance: (distance: number) => metres(distance),
   histogram: 'How far the rays get',
   raysCounted: 'rays',
   objects: 'What is seen, and from which distance on it goes grey',
@@ -102,16 +106,17 @@ export const words = {
   blockers: 'What stops the rays',
   blockerColumns: ['object', 'of the rays stopped', 'kind'],
   kinds: { solid: 'solid', clear: 'clear', hidden: 'hidden from the camera' },
-  sides: 'Sides that meet, and how far apart skies set them',
+  sides: 'Adjacent sides, and how each sky separates them',
   sidesSource:
-    'measured in the picture; skies computed from open rays of these sides, as bright as the picture; 10 L* and more is plenty',
+    'measured in the picture; skies computed from the unblocked rays of these sides, at the brightness of the picture',
   sideColumns: (turns: boolean) => ['object', 'sides', 'picture', 'plain sky', 'overcast sky', ...(turns ? ['environment, best turn'] : [])], // prettier-ignore
   between: (one: string, other: string) => `${one} and ${other}`,
   up: 'up',
   down: 'down',
   heading: (degrees: number) => `${degrees}°`,
-  turns: 'Contrast between sides by the turn of the environment',
-  turnsSource: 'computed from open rays of these sides; other lights and bounces as in the picture',
+  turns: 'Contrast between adjacent sides by environment rotation',
+  turnsSource:
+    'computed from the unblocked rays of these sides; other lights and bounces as in the picture; differences above 10 L* count as 10',
   rotation: 'rotation, degrees',
   contrast: 'contrast',
   nowAt: (contrast: number) => `now: ${inL(contrast)}`,
@@ -119,7 +124,7 @@ export const words = {
   clearPictures: 'The layer with clear surfaces and without',
   clearCounts: 'clear surfaces count',
   clearPasses: 'passed, weighted by what they let through',
-  contrastTable: (share: number) => `What glass takes, by the contrast of the layer: mean of the ${percent(share)} of the pixels that differ`, // prettier-ignore
+  contrastTable: (share: number) => `How much glass darkens, by the contrast of the layer: mean of the ${percent(share)} of the pixels that differ`, // prettier-ignore
   contrastSource: 'computed from the sketch; contrast is the exponent of the layer where it is multiplied in',
   contrastColumns: ['contrast', 'clear surfaces count', 'passed', 'darker by'],
   map: 'Noise of the layer, mean of each tile',
@@ -144,10 +149,10 @@ export const words = {
     clear: 'Clear surfaces stop few of the rays and hide little',
     hidden: 'Nothing hidden from the camera stops many rays',
     noise: 'Enough rays for the noise limit',
-    precision: 'Numbers are fine enough for the distance',
-    facets: 'No faces show in the layer',
-    surfaces: 'No corner is darkened twice by surfaces',
-    flat: 'Sides that meet are told apart, or no sky would do it',
+    precision: 'Vertex positions are fine enough for the distance',
+    facets: 'No facets show in the layer',
+    surfaces: 'No surface darkens its corners twice',
+    flat: 'Adjacent sides differ in lightness, or no sky would separate them',
   },
 
   frame: (mean: number, low: number, high: number) =>
@@ -164,8 +169,8 @@ export const words = {
   halfStrength: 'half strength',
   fullStrength: 'full strength',
   inverted: (mean: number) =>
-    `The layer is turned over: corners are lighter than open surfaces. The right way round it is ${openness(mean)} on average; turn it over before it is multiplied in.`,
-  causeInverted: 'The layer is turned over',
+    `The layer is inverted: corners are lighter than open surfaces. Inverted back it is ${openness(mean)} on average; invert it before multiplying it in.`,
+  causeInverted: 'The layer is inverted',
   eightBits: 'Its values are those of 8 bits: steps of 0.4 % show as bands where a contrast is raised.',
   curve: (curve: 'decoded' | 'squared' | 'encoded', mean: number, plain: number) =>
     ({

@@ -42,7 +42,7 @@ export function lightRays(
       if (first >= 0) stoppers.push(probe.object[first]);
       const end = Math.min(distance, Math.max(away, BEYOND * (stop ?? 0), BEYOND * light.shadowTo));
       const ray: Ray = { points: [from, along(direction, end)], stop: stop === null ? null : along(direction, stop) };
-      // the middle one has it: nine beside each other would be told apart by nobody
+      // on the middle ray alone: nine ranges side by side cannot be read
       if (k === 0 && (light.shadowFrom > 0 || light.shadowTo > 0)) ray.range = [along(direction, Math.min(end, light.shadowFrom)), along(direction, Math.min(end, light.shadowTo || Infinity))]; // prettier-ignore
       return ray;
     });

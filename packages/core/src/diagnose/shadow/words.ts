@@ -47,9 +47,9 @@ export const words = {
   clipped: (side: 'near' | 'far', at: number, reached: number, share: number, names: string) =>
     `The camera shows nothing ${side === 'far' ? 'beyond' : 'within'} ${metres(at)}: ${percent(Math.max(share, 0.01))} of this region would show ${names}, ${side === 'far' ? 'up to' : 'from'} ${metres(reached)} away.`,
   coplanar: (name: string, other: string, share: number, apart: number) =>
-    `Faces of ${name} and ${other} lie in one plane on ${finePercent(share)} of this region: which of them is met is left to rounding. From ${metres(apart)} apart they no longer fight.`,
+    `Faces of ${name} and ${other} are coplanar on ${finePercent(share)} of this region: rounding decides which one a ray hits. They stop fighting ${metres(apart)} apart.`,
   rayEnds: (distance: number, share: number, reach: number) =>
-    `Rays end after ${metres(distance)} and find the sky there: ${percent(share)} of those from this region would meet something farther away, up to ${metres(reach)}.`,
+    `Rays end after ${metres(distance)} and return the sky: ${percent(share)} of the rays from this region would hit something farther away, up to ${metres(reach)}.`,
   listOf: (about: Reference[]) => about.flatMap((r) => ('name' in r ? [r.name] : [])).join(', '),
   hiddenCaster: (name: string) => `${name}, which the camera does not show,`,
   lightWithout: (light: string, share: number) =>
@@ -81,8 +81,8 @@ export const words = {
     coarse: (name: string) => `The faces of ${name} are too coarse for its smooth normals`,
     doubled: (name: string, other: string) => `${name} doubles ${other}`,
     clipped: (side: 'near' | 'far', names: string) => `The ${side} distance of the camera cuts off ${names}`,
-    rayEnds: 'Rays that end before what is around',
-    coplanar: (name: string, other: string) => `${name} and ${other} lie in one plane`,
+    rayEnds: 'The ray distance ends rays too early',
+    coplanar: (name: string, other: string) => `${name} and ${other} have coplanar faces`,
     lightWithout: (light: string) => `${light} casts no shadows`,
     placeWithout: (name: string) => `${name} receives no shadows`,
     tinted: (light: string) => `A shadow color that lets ${light} through`,
@@ -127,8 +127,8 @@ export const words = {
     back: 'Its back is seen by the camera as well.',
     rounder: 'Its outline becomes rounder, and its corners as well unless they are creased.',
     clip: 'It shows in the whole frame.',
-    rays: 'Rays are followed farther, in the whole frame.',
-    lifted: 'It stands off by that much.',
+    rays: 'Rays are traced farther in the whole frame.',
+    lifted: 'It moves by that much.',
     unwanted: 'For a shadow that should not be here: it is gone everywhere.',
   },
 
@@ -152,7 +152,7 @@ export const words = {
   raysSource:
     'computed: a ray to each light, nine to a light with a size; dashed beyond what stops it, marked where it is stopped',
   rayRange: (light: Parameters<typeof rangeWords>[0]) =>
-    `shadows of what stands ${rangeWords(light)} alone, marked on the ray`,
+    `casts only shadows of what stands ${rangeWords(light)}, marked on the ray`,
   rayStops: (stopped: number, all: number, by: string[]) =>
     stopped === 0
       ? 'nothing between'
