@@ -21,6 +21,8 @@ const TITLES: Record<string, string> = {
   specular_anisotropy_rotation: 'anisotropy rotation',
   transmission_dispersion_scale: 'dispersion',
   transmission_dispersion_abbe_number: 'Abbe number',
+  occlusion_strength: 'occlusion',
+  blend: 'seam blending',
   transmission_scatter_anisotropy: 'scatter anisotropy',
   emission_luminance: 'emission radiance',
   geometry_opacity: 'opacity',

@@ -2,19 +2,10 @@
 import { computed } from 'vue';
 import VueApexCharts from 'vue3-apexcharts';
 import type { Axis, CurvesEvidence } from '@dusting/core/diagnose';
-import { axisLook, chartLook, markerLook } from './chartLook.ts';
+import { chartLook, markerLook, placed, powersOf } from './chartLook.ts';
 import { colourOf } from './palette.ts';
 
 const props = defineProps<{ evidence: CurvesEvidence; large: boolean }>();
-/** Logarithms of the chart itself go wrong below 10, and it has none along x: it is given the powers, and writes what they are of. */
-const placed = ({ scale }: Axis, v: number) => (scale === 'log' ? Math.log10(v) : v);
-function powersOf(axis: Axis) {
-  const look = axisLook(axis);
-  if (axis.scale !== 'log') return look;
-  // a power lies between values: two figures are enough
-  const formatter = (v: number | string) => look.labels.formatter(Number((10 ** Number(v)).toPrecision(2)));
-  return { ...look, logarithmic: false, labels: { ...look.labels, formatter } };
-}
 const options = computed(() => {
   const { curves, markers, x, y } = props.evidence;
   const limits = y.scale === 'log' ? { tickAmount: 4 } : { min: 0, tickAmount: 4, ...(y.unit === 'share' ? { max: 1 } : { forceNiceScale: true }) }; // prettier-ignore
@@ -30,10 +21,10 @@ const options = computed(() => {
       markers: { size: 5, strokeWidth: 0 },
       fontSize: '12px',
     },
-    grid: { borderColor: '#4b4b4b', padding: { left: 4, right: 12, top: -8, bottom: -4 } },
+    grid: { borderColor: '#4b4b4b', padding: { left: 4, right: 12, top: -8, bottom: 8 } },
     xaxis: { ...powersOf(x), tickAmount: props.large ? 12 : 6, decimalsInFloat: 0 },
     yaxis: { ...powersOf(y), ...limits },
-    annotations: markerLook(markers.map((m) => ({ ...m, value: placed(m.axis === 'x' ? x : y, m.value) }))),
+    annotations: markerLook(markers, { x, y }),
   };
 });
 const series = computed(() => {

@@ -124,7 +124,7 @@ export const words = {
   clearPictures: 'The layer with clear surfaces and without',
   clearCounts: 'clear surfaces count',
   clearPasses: 'passed, weighted by what they let through',
-  contrastTable: (share: number) => `How much glass darkens, by the contrast of the layer: mean of the ${percent(share)} of the pixels that differ`, // prettier-ignore
+  contrastTable: (share: number) => `Darkening by glass at each contrast, mean of ${percent(share)} of the pixels`, // prettier-ignore
   contrastSource: 'computed from the sketch; contrast is the exponent of the layer where it is multiplied in',
   contrastColumns: ['contrast', 'clear surfaces count', 'passed', 'darker by'],
   map: 'Noise of the layer, mean of each tile',
