@@ -13,7 +13,7 @@ const options = computed(() => {
     plotOptions: { bar: { columnWidth: '96%' } },
     colors: ['#9a9a9a'],
     dataLabels: { enabled: false },
-    grid: { borderColor: '#4b4b4b', padding: { left: 4, right: 12, top: -8, bottom: -4 } },
+    grid: { borderColor: '#4b4b4b', padding: { left: 4, right: 12, top: -8, bottom: 8 } },
     xaxis: { ...powersOf(x), min: placed(x, edges[0]), max: placed(x, edges.at(-1)!), tickAmount: 4 },
     yaxis: axisLook(y),
     annotations: markerLook(markers, { x, y }),
