@@ -1,7 +1,15 @@
 // Occlusion: the time of the sketch and of everything computed from it, and how much less noise evenly spread rays leave than
 // the binomial law of random ones says, from renders with two seeds. And the chain of tests of the shadow diagnosis.
-import { chooseDistance, layerOf, lightChain, noiseOf, occlusionSketch } from '@dusting/core/diagnose';
-import { compileScene, filmNames, frameOf, lightnessSlope, proofPicture, renderHere } from '@dusting/core/render';
+import { chooseDistance, dialLayer, layerOf, lightChain, noiseOf, occlusionSketch } from '@dusting/core/diagnose';
+import {
+  compileScene,
+  filmNames,
+  frameOf,
+  lightnessSlope,
+  proofPicture,
+  renderHere,
+  type FilmExtra,
+} from '@dusting/core/render';
 import { findChannel } from '@dusting/core/image';
 import { importShot, type RenderSettings } from '@dusting/core/scene';
 import { buildLh030, buildLh050 } from '@dusting/demo';
@@ -29,7 +37,22 @@ export async function benchOcclusion(): Promise<void> {
   const chosen = performance.now() - started;
   line('the choice of a distance : 300 ms', chosen / 300, `${chosen.toFixed(0)} ms`);
 
-  const render = (settings: RenderSettings) => renderHere(compileScene(document, settings, readBlob), settings, frameOf(settings)); // prettier-ignore
+  const render = (settings: RenderSettings, extras: FilmExtra[] = []) => renderHere(compileScene(document, settings, readBlob), settings, frameOf(settings), undefined, extras); // prettier-ignore
+  const hits = Array.from({ length: 16 }, (_, i) => 0.02 * 1.45 ** i);
+  for (const falloff of [0, 1]) {
+    const occlusion = { ...document.final.occlusion, distance: hits.at(-1)!, falloff, samples: 16 };
+    const clay = { ...document.final, clay: true, width: 160, height: 90, pixelSamples: 8, occlusion };
+    const [plain, counted] = await measure([() => render(clay), () => render(clay, [{ hits }])]);
+    line(`occlusion alone, falloff ${falloff}: with hit distances of every pixel : without (1.25)`, counted / plain, `${milliseconds(counted)} : ${milliseconds(plain)}`); // prettier-ignore
+  }
+  const [width, height] = [1280, 720];
+  const shares = Uint8Array.from({ length: 4 * 16 * width * height }, (_, i) => (i * 7) & 255);
+  const dial = { width, height, values: hits, cones: [30, 45, 60, 90], clear: [true] };
+  const dragged = [{ falloff: 0, cone: 90 }, { falloff: 1.5, cone: 90 }, { falloff: 1.5, cone: 50 }]; // prettier-ignore
+  for (const place of dragged) {
+    const [took] = await measure([() => void dialLayer(dial, shares, { ...place, distance: 0.83, clear: true })]);
+    line(`the dial at 1280 x 720, falloff ${place.falloff}, cone ${place.cone}: one picture : 50 ms`, took / 0.05, milliseconds(took)); // prettier-ignore
+  }
   for (const clearSurfaces of [true, false]) {
     const whole = { ...document.final, width: 160, height: 90, pixelSamples: 8, occlusion: { ...document.final.occlusion, clearSurfaces } }; // prettier-ignore
     const [all, alone] = await measure([() => render(whole), () => render({ ...whole, clay: true })]);

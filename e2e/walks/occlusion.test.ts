@@ -1,6 +1,7 @@
 // The way of a lighting TD from an occlusion layer that is wrong to one that is kept: black in the extracting room (LH-030), blind
 // behind the cover of the scale (LH-060), empty in the yard (LH-050).
 import { expect } from 'chai';
+import type { Explanation } from '@dusting/core/diagnose';
 import type { Page } from 'playwright-core';
 import { chooseLayer, closeQuietly, keepPicture, makeSmall, markRegion, openRendered, picturesWanted, test, textOf, untilPixel, type Session } from '../application.ts'; // prettier-ignore
 
@@ -76,6 +77,7 @@ describe('occlusion', function () {
   it('the layer follows a distance that is dragged, without a render; the distance goes on the slip', async () => {
     const mean = async () => Number(/mean (\d+) %/.exec(await textOf(page, test('evidence-distances')))![1]);
     const dial = shown('dial');
+    await shown('dial-mean').waitFor();
     await dial.focus();
     await page.keyboard.press('End');
     const far = await mean();
@@ -93,6 +95,24 @@ describe('occlusion', function () {
     expect(await mean()).to.be.below(faded);
     await shown('dial-contrast').fill('1');
     await keepPicture(page, 'occlusion-dial');
+    // for every pixel, over the picture
+    await page.check('#dial-shown');
+    await shown('dial-picture').waitFor({ state: 'detached' });
+    const layer = shown('layer-on-picture');
+    await layer.waitFor();
+    const grays = () => layer.evaluate((canvas: HTMLCanvasElement) => canvas.toDataURL());
+    const before = await grays();
+    const wide = await layer.evaluate((canvas: HTMLCanvasElement) => canvas.width);
+    expect(await textOf(page, test('evidence-distances'))).to.match(/every pixel, \d+ rays each/);
+    expect(wide).to.be.above(100);
+    await keepPicture(page, 'occlusion-on-picture');
+    await shown('dial-falloff').fill('0');
+    for (let i = 0; i < 100 && (await grays()) === before; i++) await page.waitForTimeout(50);
+    expect(await grays()).not.to.equal(before);
+    await page.uncheck('#dial-shown');
+    await layer.waitFor({ state: 'detached' });
+    await shown('dial-picture').waitFor();
+    await shown('dial-falloff').fill('2');
     await shown('dial-set').click();
     await shown('line-final.occlusion.distance').waitFor();
     await shown('line-final.occlusion.falloff').waitFor();
@@ -149,5 +169,18 @@ describe('occlusion', function () {
     // nothing is lit: the ground is white, and so are the hives where they stand free
     await untilPixel(page, 0.5, 0.9, ([r, g, b]) => r > 200 && r === g && g === b);
     await keepPicture(page, 'clay');
+  });
+
+  it('hit distances of every pixel stay as long as what they explain, and go with it', async () => {
+    const { url } = session.application;
+    const call = (path: string, method = 'GET') => fetch(`${url}/api/${path}`, { method });
+    const { id } = ((await (await call('shots')).json()) as { id: number; name: string }[]).find(({ name }) => name === 'LH-050')!; // prettier-ignore
+    const shot = (await (await call(`shots/${id}`)).json()) as { defects: { id: number }[]; proofs: { id: number; kind: string }[] }; // prettier-ignore
+    const proof = shot.proofs.find(({ kind }) => kind === 'proof')!;
+    const { result } = (await (await call(`defects/${shot.defects[0].id}/diagnosis?proof=${proof.id}`)).json()) as { result: Explanation }; // prettier-ignore
+    const [{ kept }] = result.evidence.flatMap((e) => (e.type === 'dial' && 'kept' in e.shares ? [e.shares] : []));
+    expect((await call(`blobs/${kept}`)).status).to.equal(200);
+    expect((await call(`shots/${id}`, 'DELETE')).status).to.equal(200);
+    expect((await call(`blobs/${kept}`)).status).to.equal(404);
   });
 });

@@ -1,3 +1,5 @@
+import { createHash } from 'node:crypto';
+import { join } from 'node:path';
 import {
   DIAGNOSES,
   evidenceText,
@@ -15,7 +17,7 @@ import type { Picture } from '@dusting/core/image';
 import { PROOF_ATTRIBUTE, type CompiledScene } from '@dusting/core/render';
 import { FINAL_DEFAULTS, isSceneFile, NOISE_DEFAULTS, patchShot, type ShotDocument } from '@dusting/core/scene';
 import { RenderPool } from '@dusting/threads';
-import { readInput, readPicture } from './files.ts';
+import { readInput, readPicture, writeData } from './files.ts';
 import { COMMON, parseOptions, parseRegion, SCENE } from './options.ts';
 import { compileOpen, openScene, renderScene, type OpenScene } from './renderScene.ts';
 import { HELP, UsageError } from './usage.ts';
@@ -28,6 +30,7 @@ export async function diagnose(args: string[]): Promise<string> {
     expect: { type: 'string' },
     before: { type: 'string' },
     after: { type: 'string' },
+    data: { type: 'string' },
   } as const;
   const { values, positionals } = parseOptions(args, options, 2);
   if (values.help) return HELP.diagnose;
@@ -47,15 +50,23 @@ export async function diagnose(args: string[]): Promise<string> {
     // the user ends the process
     signal: new AbortController().signal,
     pause: async () => {},
+    keep: values.data === undefined ? null : keepIn(values.data),
   });
   const explanation = await explaining.finally(close);
   if (terminal) process.stderr.write('\r\x1b[K');
   return values.json ? JSON.stringify(explanation) : inWords(explanation);
 }
 
-interface Shown extends Omit<DiagnosisContext, 'region' | 'report' | 'signal' | 'pause'> {
+interface Shown extends Omit<DiagnosisContext, 'keep' | 'region' | 'report' | 'signal' | 'pause'> {
   close?: () => Promise<void>;
 }
+
+/** Writes data of evidence into a folder, as files that are named by what is in them. */
+const keepIn = (folder: string) => async (bytes: Uint8Array) => {
+  const name = `${createHash('sha256').update(bytes).digest('hex')}.bin`;
+  writeData(join(folder, name), bytes);
+  return name;
+};
 
 /** Id of an object by its name or id. @throws InputError */
 function objectNamed(name: string, { objects }: ShotDocument): string {

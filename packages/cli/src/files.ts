@@ -1,4 +1,4 @@
-import { closeSync, openSync, readdirSync, readFileSync, writeSync } from 'node:fs';
+import { closeSync, mkdirSync, openSync, readdirSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { deflateSync } from 'node:zlib';
 import { InputError, isExr, PLAIN_SPACE, readExr, readTexture, streamExr } from '@dusting/core/formats';
@@ -24,6 +24,16 @@ export function writePicture(path: string, picture: Picture | PackedPicture): vo
   if (!/\.exr$/i.test(path)) throw new UsageError(`an OpenEXR file is written: --out ${path} must end in .exr`);
   try {
     writePieces(path, (write) => streamExr(picture, write, { deflate: nativeDeflate }));
+  } catch (error) {
+    throw new InputError(`it cannot be written (${(error as NodeJS.ErrnoException).code})`, path);
+  }
+}
+
+/** @throws InputError where it cannot be written */
+export function writeData(path: string, bytes: Uint8Array): void {
+  try {
+    mkdirSync(dirname(path), { recursive: true });
+    writeFileSync(path, bytes);
   } catch (error) {
     throw new InputError(`it cannot be written (${(error as NodeJS.ErrnoException).code})`, path);
   }

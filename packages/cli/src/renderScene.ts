@@ -132,6 +132,8 @@ export async function renderScene(
     pool,
     threads,
     extras,
+    // the same bits as the application's
+    watched: !layers,
     onProgress: terminal ? (done) => process.stderr.write(`\rrendering ${Math.round(done * 100)} %`) : undefined,
   });
   if (terminal) process.stderr.write('\r\x1b[K');

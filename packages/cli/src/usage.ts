@@ -37,6 +37,8 @@ Each command has --help. Exit code 1: bad input; 2: wrong usage.`,
   --region x,y,w,h         the part of the frame to explain (all of it)
   --expect OBJECT          name or id of the object whose shadow should be there (shadow)
   --before, --after FILE   the frames before and after a PICTURE: what they show as well is no firefly (fireflies)
+  --data FOLDER            where data go that are too large for the answer, which names them (occlusion: hit distances of
+                           every pixel)
   --noise-limit N          greatest noise allowed, L* (that of the scene's settings, or 1)
   --size, --camera, --set, --settings, --use, --seed, --threads: as for render, where a scene is given
   --json                   print the diagnosis as one JSON object: causes, evidence, and remedies as patches (RFC 6902)`,

@@ -42,6 +42,7 @@ export function contextOf(
       render: async ({ extras, patch, region }) => renderShot(patchShot(document, patch), blobs, extras, region),
     },
     neighbours: async () => [],
+    keep: null,
     report: () => {},
     signal: new AbortController().signal,
     pause: async () => {},

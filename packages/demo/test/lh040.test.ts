@@ -32,7 +32,7 @@ describe('LH-040, comb and skep', function () {
         return { compiled, picture: proofPicture(film, settings, filmNames(changed)), settings, statistics: filmStatistics(film, 1), seconds: 1 }; // prettier-ignore
       };
       const proof = render([]);
-      const context: DiagnosisContext = { ...proof, region: frameOf(proof.settings), use: 'final', expected: null, noise: shot.noise, scene: { document: shot, mesh: async (id) => decodeMesh(blobs.get(shot.meshes[id].blob)!.bytes), compiled: async () => proof.compiled, render: async (wish) => render(wish.patch, wish.region) }, neighbours: async () => [], report: () => {}, signal: new AbortController().signal, pause: async () => {} }; // prettier-ignore
+      const context: DiagnosisContext = { ...proof, region: frameOf(proof.settings), use: 'final', expected: null, noise: shot.noise, scene: { document: shot, mesh: async (id) => decodeMesh(blobs.get(shot.meshes[id].blob)!.bytes), compiled: async () => proof.compiled, render: async (wish) => render(wish.patch, wish.region) }, neighbours: async () => [], keep: null, report: () => {}, signal: new AbortController().signal, pause: async () => {} }; // prettier-ignore
       return explain(DIAGNOSES.displacement!, context);
     };
     const before = await explained([]);

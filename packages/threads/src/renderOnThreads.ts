@@ -10,6 +10,8 @@ export interface ThreadOptions {
   /** Share of the chunks that are done, 0..1. */
   onProgress?: (done: number) => void;
   extras?: readonly FilmExtra[];
+  /** Planned as a proof is: one that nobody looks at before it is done is planned in fewer chunks. */
+  watched?: boolean;
 }
 
 /** Renders so far: each has a key of its own in its pool. */
@@ -25,9 +27,9 @@ export async function renderOnThreads(
   settings: RenderSettings,
   region: Region,
   onBand: (band: Film) => void,
-  { extras = [], onProgress, pool: given, threads }: ThreadOptions = {},
+  { extras = [], onProgress, pool: given, threads, watched = true }: ThreadOptions = {},
 ): Promise<void> {
-  const plan = planChunks(region, settings);
+  const plan = planChunks(region, settings, watched);
   const chunks = bandsOf(region).flatMap((band) => plan.filter((chunk) => chunk.region.y === band.y).map((chunk) => ({ band, chunk }))); // prettier-ignore
   const early = new Map<number, Film>();
   const pool = given ?? new RenderPool(threads);

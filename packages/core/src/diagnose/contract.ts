@@ -88,6 +88,8 @@ export interface DiagnosisContext {
   scene: SceneAccess | null;
   /** The frames just before and after the picture, of the same size, where it is one of a sequence. */
   neighbours: () => Promise<Picture[]>;
+  /** Keeps data that are too large for an answer, and gives the name to get them by; null where nobody would look at them. */
+  keep: ((bytes: Uint8Array) => Promise<string>) | null;
   /** @param share of the work that is done, 0..1 @param stage what is being done */
   report: (share: number, stage: string) => void;
   /** Whoever waits for something throws the signal's reason when it is aborted. */

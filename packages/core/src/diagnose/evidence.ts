@@ -112,8 +112,13 @@ export interface PicturesEvidence extends Shown {
 }
 
 /** A layer of occlusion that follows what is dragged, from how far its rays got: values between are blended. */
+/** Data of evidence: in it, or kept beside it by their name. */
+export type Bytes = { base64: string } | { kept: string };
+
 export interface DialEvidence extends Shown {
   type: 'dial';
+  /** Of the frame, that the layer covers. */
+  region: Region;
   axis: Axis;
   /** Distances, shortest first. */
   values: number[];
@@ -125,9 +130,9 @@ export interface DialEvidence extends Shown {
   height: number;
   /**
    * For each of `clear`, in it for each cone, in it for each value a plane, row by row: the share of the rays that meet
-   * something nearer, a byte of 255 parts each, base64.
+   * something nearer, a byte of 255 parts each.
    */
-  shares: string;
+  shares: Bytes;
   /** Where it stands at first. */
   start: DialPlace;
   /** Paths in the document of what can be put there. */

@@ -11,6 +11,7 @@ import type { DefectKind } from './kinds.ts';
 export * from './kinds.ts';
 export * from './units.ts';
 export * from './evidence.ts';
+export { fromBase64 } from './packPicture.ts';
 export * from './evidenceText.ts';
 export * from './evidenceCsv.ts';
 export * from './remedy.ts';

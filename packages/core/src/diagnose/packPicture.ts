@@ -33,6 +33,9 @@ export function packGray(
   return { width, height, halves: base64(new Uint8Array(halves.buffer)) };
 }
 
+/** Data of evidence that stand in it. */
+export const fromBase64 = (text: string): Uint8Array => Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
+
 export function base64(bytes: Uint8Array): string {
   let binary = '';
   for (const byte of bytes) binary += String.fromCharCode(byte);

@@ -1,6 +1,6 @@
 export { unpackPicture } from './unpackPicture.ts';
 export { InputError, PICTURE_LIMIT, checkPictureSize } from './inputError.ts';
-export { toHalf, fromHalf } from './half.ts';
+export { toHalf, toHalves, fromHalf, fromHalves } from './half.ts';
 export * from './exr/index.ts';
 export * from './texturePicture.ts';
 export * from './writePicture.ts';

@@ -1,5 +1,5 @@
 import type { PackedPicture, Picture } from '../image/index.ts';
-import { fromHalf } from './half.ts';
+import { fromHalves } from './half.ts';
 
 /** The same picture with all values as single floats. */
 export function unpackPicture({ channels, ...rest }: PackedPicture): Picture {
@@ -8,7 +8,7 @@ export function unpackPicture({ channels, ...rest }: PackedPicture): Picture {
     channels: channels.map(({ data, name, type }) => ({
       name,
       type,
-      data: type === 'half' ? Float32Array.from(data, fromHalf) : Float32Array.from(data),
+      data: type === 'half' ? fromHalves(data) : new Float32Array(data),
     })),
   };
 }

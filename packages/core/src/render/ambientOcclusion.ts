@@ -4,6 +4,7 @@ import { BehindClear } from './behindClear.ts';
 import type { CompiledScene } from './compile.ts';
 import type { Crossing } from './crossing.ts';
 import type { MediumStack } from './mediumStack.ts';
+import type { HitSketch } from './hitSketch.ts';
 import { SLOT, type Path } from './path.ts';
 import { SideRay, type Visibility } from './visibility.ts';
 
@@ -14,6 +15,8 @@ export class OcclusionCone {
   readonly ray = new SideRay();
   /** Squared sine of the angle between the ray and the normal. */
   away = 0;
+  /** The same as a share of that at the edge of the cone: even in rays. */
+  ring = 0;
   private widest = 1;
   private nx = 0;
   private ny = 0;
@@ -39,6 +42,7 @@ export class OcclusionCone {
   aim(path: Path, index: number): void {
     const { a, b, nx, ny, nz, ray, sign } = this;
     path.sample(SLOT.occlusion, index, point);
+    this.ring = point[0];
     this.away = point[0] * this.widest;
     const r = Math.sqrt(this.away);
     const x = r * Math.cos(2 * Math.PI * point[1]);
@@ -76,6 +80,7 @@ export class OcclusionLayer {
     private readonly settings: RenderSettings['occlusion'],
     private readonly visibility: Visibility,
     makeStack: () => MediumStack,
+    private readonly hits: HitSketch | null = null,
   ) {
     this.behind = new BehindClear(scene, visibility, makeStack);
     // a clay look has at least one
@@ -93,27 +98,39 @@ export class OcclusionLayer {
       behind.look(path, first, crossing, sample);
       path.sample(SLOT.behind, sample, point);
       if (point[0] < behind.share)
-        return behind.object < 0 ? 1 : this.sampleCone(path, behind.point, behind.crossing, behind.medium, sample);
+        return behind.object < 0
+          ? this.seeThrough()
+          : this.sampleCone(path, behind.point, behind.crossing, behind.medium, sample);
     }
     return this.sampleCone(path, first, crossing, path.medium, sample);
   }
 
   /** Share of a cone about the normal that is open, weighted by the cosine: 1 with nothing in the way. */
   private sampleCone(path: Path, from: SurfacePoint, crossing: Crossing, medium: MediumStack, sample: number): number {
-    const { cone, samples, settings, visibility } = this;
+    const { cone, hits, samples, settings, visibility } = this;
     const { ray } = cone;
     cone.begin(path, from, settings.cone);
     crossing.setOut(from, 1, ray);
-    ray.reach = settings.distance || Infinity;
-    const fades = ray.reach < Infinity && settings.falloff > 0;
+    const reach = settings.distance || Infinity;
+    ray.reach = hits ? Math.max(reach, hits.far) : reach;
+    // how far the nearest is matters where it fades, and where it is counted
+    const nearest = hits !== null || (reach < Infinity && settings.falloff > 0);
     let open = 0;
     for (let k = 0; k < samples; k++) {
       const index = sample * samples + k;
       cone.aim(path, index);
-      if (settings.clearSurfaces) visibility.findObstacle(ray, fades);
+      if (settings.clearSurfaces) visibility.findObstacle(ray, nearest);
       else cone.findSolid(path, medium, visibility, index);
-      open += fades ? rayOpenness(ray.distance, ray.reach, settings.falloff) : ray.distance === Infinity ? 1 : 0;
+      open += rayOpenness(ray.distance, reach, settings.falloff);
+      hits?.add(ray.distance, cone.ring);
     }
     return open / samples;
+  }
+
+  /** Nothing stands behind what is clear: all rays are open. */
+  private seeThrough(): number {
+    const { hits, samples } = this;
+    for (let k = 0; hits && k < samples; k++) hits.add(Infinity, (k + 0.5) / samples);
+    return 1;
   }
 }

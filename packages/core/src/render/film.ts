@@ -3,6 +3,8 @@
 import type { Region } from '../image/index.ts';
 import { layOutRow } from '../math/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
+import { hitSteps, type FilmExtra } from './filmExtras.ts';
+import { hitSlots } from './hitSketch.ts';
 import { emptyPathTallies, mergePathTallies, type PathTallies } from './pathTallies.ts';
 
 export const COMPONENTS = [
@@ -98,9 +100,15 @@ const SUMS = [
   [FILM.group, FILM.badIndex],
 ];
 
-/** Numbers of a pixel in a render with these settings: what they ask for beside the parts of FILM stands behind those. */
-export const filmStride = ({ outlierGroups }: Pick<RenderSettings, 'outlierGroups'>) =>
+/** First slot of a pixel's hit distances: they stand behind the groups that tell outliers. */
+export const hitsSlot = ({ outlierGroups }: Pick<RenderSettings, 'outlierGroups'>) =>
   FILM.stride + OUTLIER_GROUP * outlierGroups;
+
+/** Numbers of a pixel in a render with these settings: what is asked for beside the parts of FILM stands behind those. */
+export function filmStride(settings: Pick<RenderSettings, 'outlierGroups'>, extras: readonly FilmExtra[]): number {
+  const steps = hitSteps(extras);
+  return hitsSlot(settings) + (steps ? hitSlots(steps) : 0);
+}
 
 /** Sums for the pixels of one rectangle, row by row, `stride` numbers each. */
 export interface Film {

@@ -18,6 +18,8 @@ export { baseShape, displacementOf } from './shapes.ts';
 export { meshSize, objectMesh, objectMiddle, objectSize, objectUvs } from './objectShape.ts';
 export { pathTo, untilLight, type FoundLight, type PathEvent, type PathVertex } from './replay.ts';
 export * from './pathTallies.ts';
+export * from './filmExtras.ts';
+export { HIT_RINGS, hitChannel, hitCones, HITS, type HitSteps } from './hitSketch.ts';
 export { EMITTER_GROUP, groupIndex, lightGroups } from './compileLights.ts';
 export * from './proofPicture.ts';
 export { PROOF_ATTRIBUTE, ProofBuilder, proofMemory } from './proofBuilder.ts';

@@ -2,13 +2,6 @@
 // and clamps can be tried without a render, as far as the limits of this one reach.
 import { tallyRow, tallyRows, mergeTally, type Tally } from './tally.ts';
 
-/**
- * What a render keeps beside its film where it is asked to: light by how bright it is, or the whole account with rays and light
- * by the events of their paths. The first costs next to no time, the second some (bench/README.md).
- */
-export const FILM_EXTRAS = ['brightness', 'paths'] as const;
-export type FilmExtra = (typeof FILM_EXTRAS)[number];
-
 /** The pixels fall into so many groups by chance: how far the groups are apart tells how well a number is known. */
 export const TALLY_GROUPS = 16;
 

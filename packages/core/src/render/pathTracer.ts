@@ -20,15 +20,17 @@ import type { CompiledScene } from './compile.ts';
 import { Crossing } from './crossing.ts';
 import { OBJECT } from './compileGeometry.ts';
 import { DirectLight } from './directLight.ts';
-import { COMPONENTS, FILM, filmStride, type Film } from './film.ts';
+import { COMPONENTS, FILM, filmStride, hitsSlot, type Film } from './film.ts';
+import { hitSteps, wantsTallies, type FilmExtra } from './filmExtras.ts';
 import { recordFirstHit } from './firstHit.ts';
 import { clipRay } from './camera.ts';
 import { CameraSamples } from './cameraSamples.ts';
+import { HitSketch } from './hitSketch.ts';
 import { LightUnits } from './lightUnits.ts';
 import { MediumStack } from './mediumStack.ts';
 import { MetLight } from './metLight.ts';
 import { DIRECT, INDIRECT, Path, SLOT, SURFACE_SOURCE } from './path.ts';
-import { emptyPathTallies, TALLY_GROUPS, type FilmExtra, type PathTallies } from './pathTallies.ts';
+import { emptyPathTallies, TALLY_GROUPS, type PathTallies } from './pathTallies.ts';
 import type { PathVertex } from './replay.ts';
 import { ReplayRecorder } from './replayRecorder.ts';
 import { SampleRecord, TIMED_EVERY } from './sampleRecord.ts';
@@ -77,6 +79,9 @@ export class PathTracer {
   private replaying: ReplayRecorder | null = null;
 
   private tallies: PathTallies | null;
+  private readonly hits: HitSketch | null;
+  /** Numbers of a pixel in its films. */
+  readonly stride: number;
 
   /**
    * @param thread number of the calling thread among those that use this scene, 0..63
@@ -89,7 +94,8 @@ export class PathTracer {
     private readonly strategies: Strategies = STRATEGIES,
     extras: readonly FilmExtra[] = [],
   ) {
-    this.tallies = extras.length > 0 ? emptyPathTallies() : null;
+    this.stride = filmStride(settings, extras);
+    this.tallies = wantsTallies(extras) ? emptyPathTallies() : null;
     this.first = new SurfacePoint(scene.surfaces, scene.textures);
     this.later = new SurfacePoint(scene.surfaces, scene.textures);
     this.visibility = new Visibility(scene, new SurfacePoint(scene.surfaces, scene.textures), thread);
@@ -111,7 +117,9 @@ export class PathTracer {
     this.firstMedium = makeStack();
     this.atFirst = new Crossing(scene, this.visibility, makeStack);
     this.atLater = new Crossing(scene, this.visibility, makeStack);
-    this.occlusion = new OcclusionLayer(scene, settings.occlusion, this.visibility, makeStack);
+    const steps = hitSteps(extras);
+    this.hits = steps ? new HitSketch(steps, hitsSlot(settings)) : null;
+    this.occlusion = new OcclusionLayer(scene, settings.occlusion, this.visibility, makeStack, this.hits);
     this.traveller = new Traveller(scene, this.visibility, this.met, makeStack);
     this.floor = settings.roughnessFloor;
     this.reach = settings.rayDistance || Infinity;
@@ -157,7 +165,7 @@ export class PathTracer {
     const recorder = new ReplayRecorder(this.scene, this.path);
     this.replaying = recorder;
     this.startPixel(px, py, 0);
-    this.traceSample(px, py, sample, new Float64Array(filmStride(this.settings)), 0);
+    this.traceSample(px, py, sample, new Float64Array(this.stride), 0);
     // what was booked must not stand in the record of the next sample
     this.record.store(sample);
     this.replaying = null;
@@ -204,6 +212,7 @@ export class PathTracer {
     const { clay, occlusion } = this.settings;
     let open = 1;
     if (clay || occlusion.samples > 0) {
+      this.hits?.begin(data, at);
       open = this.occlusion.openness(path, first, this.atFirst, sample);
       this.record.addOcclusion(open);
       first.occlude(open);

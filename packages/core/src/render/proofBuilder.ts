@@ -54,7 +54,7 @@ export class ProofBuilder {
 
   /** @param band as bandsOf cuts the region, each once, in any order; outliers are taken out of it where the settings ask for that */
   addBand(band: Film): void {
-    trimOutliers(band);
+    trimOutliers(band, this.settings);
     const cells = noiseCells(band);
     const noise = new Map<number, PooledNoise>();
     for (const [measured, checked] of this.checked) noise.set(measured, poolNoise(band, measured, cells, checked));
@@ -124,7 +124,7 @@ export class ProofBuilder {
 
 /** Bytes that putting a proof of a region together holds at most: its channels, and a band of sums. */
 export function proofMemory(region: Region, settings: RenderSettings, names: FilmNames): number {
-  const one = emptyFilm({ ...region, width: 1, height: 1 }, filmStride(settings));
+  const one = emptyFilm({ ...region, width: 1, height: 1 }, filmStride(settings, []));
   const cells = noiseCells(one);
   const noise = new Map(measuredLayers(names, settings).map(([, measured]) => [measured, poolNoise(one, measured, cells, new CheckedPixels())])); // prettier-ignore
   const bytes = proofChannels(one, settings, names, noise, () => true).reduce((sum, { type }) => sum + (type === 'half' ? 2 : 4), 0); // prettier-ignore

@@ -11,6 +11,7 @@ import {
   DEPTH_LIMITS,
   earlySamples,
   FILM,
+  hitsSlot,
   LIMITS,
   MATTE_RANKS,
   MEASURED,
@@ -20,6 +21,7 @@ import {
   SPLIT_LOBES,
   type Film,
 } from './film.ts';
+import { HIT_RINGS, hitChannel, HITS, stoppedShares } from './hitSketch.ts';
 import { largestId } from './largestId.ts';
 import type { PooledNoise } from './measureNoise.ts';
 import type { FilmNames } from './filmNames.ts';
@@ -136,9 +138,20 @@ export function proofChannels(
   put('depth.Z', 'float', (at) => surfaceMean(FILM.depth)(at) || Infinity);
   put('object.id', 'uint', (at) => largestId(data, at + FILM.objects));
   put('surface.id', 'uint', (at) => largestId(data, at + FILM.surfaces));
+  if (keeps(HITS)) channels.push(...hitChannels(film, settings));
   if (keeps('objects00')) channels.push(...matteChannels(film, 'objects', names.objects, FILM.objects));
   if (keeps('surfaces00')) channels.push(...matteChannels(film, 'surfaces', names.surfaces, FILM.surfaces));
   return channels;
+}
+
+/** Shares of the occlusion rays of each cone that met something before each step of distance. */
+function hitChannels(film: Film, settings: RenderSettings): ProofChannel[] {
+  const slot = hitsSlot(settings);
+  const steps = (film.stride - slot) / HIT_RINGS - 1;
+  if (steps < 0) return [];
+  const shares = stoppedShares(film, slot, steps);
+  const each = HIT_RINGS * steps;
+  return Array.from({ length: each }, (_, k) => ({ name: `${HITS}.${hitChannel(Math.floor(k / steps), k % steps)}`, type: 'half', value: (_at, _n, i) => shares[i * each + k] })); // prettier-ignore
 }
 
 /** What covers each pixel, the largest share first (formats/idMattes.ts). @param slot first pair of id and samples */

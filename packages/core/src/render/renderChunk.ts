@@ -1,6 +1,6 @@
 import { BLOCK, BlockRules, ROUND } from './adaptive.ts';
 import type { Chunk } from './chunks.ts';
-import { emptyFilm, filmStride, type Film } from './film.ts';
+import { emptyFilm, type Film } from './film.ts';
 import { addChecks } from './noiseChecks.ts';
 import type { PathTracer } from './pathTracer.ts';
 
@@ -11,7 +11,7 @@ const noClock = () => 0;
  * @param clock milliseconds, for the time of each pixel
  */
 export function renderChunk(tracer: PathTracer, chunk: Chunk, clock: () => number = noClock): Film {
-  const film = emptyFilm(chunk.region, filmStride(tracer.settings));
+  const film = emptyFilm(chunk.region, tracer.stride);
   addSamples(tracer, film, chunk.sampleStart, chunk.sampleCount, clock);
   addChecks(tracer, film, chunk.sampleStart);
   return { ...film, data: Float32Array.from(film.data), paths: tracer.takeTallies() };

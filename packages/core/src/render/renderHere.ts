@@ -2,9 +2,9 @@ import type { Region } from '../image/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { planChunks } from './chunks.ts';
 import type { CompiledScene } from './compile.ts';
-import { emptyFilm, filmStride, mergeFilm, type Film } from './film.ts';
+import { emptyFilm, mergeFilm, type Film } from './film.ts';
 import { PathTracer } from './pathTracer.ts';
-import type { FilmExtra } from './pathTallies.ts';
+import type { FilmExtra } from './filmExtras.ts';
 import { renderChunk } from './renderChunk.ts';
 import { STRATEGIES, type Strategies } from './strategies.ts';
 
@@ -17,7 +17,7 @@ export function renderHere(
   extras: readonly FilmExtra[] = [],
 ): Film {
   const tracer = new PathTracer(scene, settings, 0, strategies, extras);
-  const film = emptyFilm(region, filmStride(settings));
+  const film = emptyFilm(region, tracer.stride);
   for (const chunk of planChunks(region, settings)) mergeFilm(film, renderChunk(tracer, chunk));
   return film;
 }

@@ -6,6 +6,7 @@
 // What the camera sees itself is no outlier and stays. Every part of the light of a pixel is scaled alike, so that components
 // and light groups still add up to it, and its noise is that of what is left.
 import { luminance } from '../color/index.ts';
+import type { RenderSettings } from '../scene/index.ts';
 import { COMPONENTS, FILM, MEASURED, MOST_GROUPS, OUTLIER_GROUP, SPLIT_KINDS, SPLIT_LEVELS, type Film } from './film.ts'; // prettier-ignore
 
 const LIT = COMPONENTS.slice(0, COMPONENTS.indexOf('emission')).map(
@@ -13,14 +14,17 @@ const LIT = COMPONENTS.slice(0, COMPONENTS.indexOf('emission')).map(
 );
 
 /** Changes the film, once: light that was taken stands where the groups stood, summed over the samples of the pixel, RGB. */
-export function trimOutliers({ data, region, stride }: Film): void {
-  const count = (stride - FILM.stride) / OUTLIER_GROUP;
-  if (count === 0) return;
-  const groups = Array.from({ length: count }, () => new Float64Array(4));
+export function trimOutliers(
+  { data, region, stride }: Film,
+  { outlierGroups }: Pick<RenderSettings, 'outlierGroups'>,
+): void {
+  if (outlierGroups === 0) return;
+  const end = FILM.stride + outlierGroups * OUTLIER_GROUP;
+  const groups = Array.from({ length: outlierGroups }, () => new Float64Array(4));
   const [lit, kept, whole, share] = [0, 1, 2, 3].map(() => new Float64Array(3));
   for (let at = 0; at < region.width * region.height * stride; at += stride) {
     const used = readGroups(data, at + FILM.stride, groups);
-    data.fill(0, at + FILM.stride, at + stride);
+    data.fill(0, at + FILM.stride, at + end);
     if (used.length < 2) continue;
     trimmedMean(used, kept);
     for (let k = 0; k < 3; k++) {

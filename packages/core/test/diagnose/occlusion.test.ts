@@ -3,7 +3,7 @@
 // 1/2, two of them 3/4. Then scenes in which one thing alone is wrong with the layer: the diagnosis names it and nothing else,
 // and what its remedies predict is rendered.
 import { expect } from 'chai';
-import { chooseDistance, DIAGNOSES, dialLayer, dialShares, effectOf, evidenceCsv, evidenceText, explain, layerOf, occlusionSketch, readLayer, type DialEvidence, type Explanation } from '@dusting/core/diagnose'; // prettier-ignore
+import { chooseDistance, DIAGNOSES, dialLayer, effectOf, evidenceCsv, evidenceText, explain, fromBase64, layerOf, occlusionSketch, readLayer, type DialEvidence, type Explanation } from '@dusting/core/diagnose'; // prettier-ignore
 import { fromHalf } from '@dusting/core/formats';
 import { findChannel } from '@dusting/core/image';
 import { frameOf } from '@dusting/core/render';
@@ -153,7 +153,7 @@ describe('occlusion diagnosis', function () {
     const { context, result } = await diagnosed(scene([room, ...crates], { distance: 0 }));
     const dial = result.evidence.find((e): e is DialEvidence => e.type === 'dial')!;
     expect(dial.sets.distance).to.equal('/final/occlusion/distance');
-    const shares = dialShares(dial);
+    const shares = fromBase64((dial.shares as { base64: string }).base64);
     expect(shares.length).to.equal(dial.cones.length * dial.values.length * dial.width * dial.height);
     expect(dial.cones).to.deep.equal([30, 45, 60, 90]);
     expect(dial.clear).to.deep.equal([true]);
@@ -184,7 +184,14 @@ describe('occlusion diagnosis', function () {
     for (const cone of [30, 60]) {
       const { document, blobs } = makeShot(scene([room, ...crates], { distance: 0.8, cone, samples: 32 }));
       const rendered = meanOpenness(renderShot(document, blobs).picture, frameOf(document.final))!;
-      const shown = mean(dialLayer(dial, dialShares(dial), { distance: 0.8, falloff: 0, cone, clear: true }));
+      const shown = mean(
+        dialLayer(dial, fromBase64((dial.shares as { base64: string }).base64), {
+          distance: 0.8,
+          falloff: 0,
+          cone,
+          clear: true,
+        }),
+      );
       expect(shown, `${cone} degrees`).to.be.closeTo(rendered, 0.01);
     }
   });

@@ -138,7 +138,7 @@ describe('film', () => {
     const tracer = new PathTracer(compiled, settings);
     const part = renderChunk(tracer, { region: { x: 30, y: 0, width: 20, height: 2 }, sampleStart: 0, sampleCount: 1 });
     expect(() => mergeFilm(emptyFilm(frameOf(settings)), part)).to.throw(RangeError, 'outside');
-    const wider = emptyFilm(frameOf(settings), filmStride({ outlierGroups: 5 }));
+    const wider = emptyFilm(frameOf(settings), filmStride({ outlierGroups: 5 }, []));
     expect(() => mergeFilm(wider, part)).to.throw(RangeError, 'other numbers');
   });
 });

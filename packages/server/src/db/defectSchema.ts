@@ -43,5 +43,7 @@ export const diagnoses = pgTable('diagnoses', {
   /** What it read: where that changes, the answer is out of date. */
   key: jsonb('key').$type<DiagnosisKey>().notNull(),
   result: jsonb('result').$type<Explanation>(),
+  /** Blobs that its evidence names. */
+  kept: jsonb('kept').$type<string[]>().notNull().default([]),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
 });

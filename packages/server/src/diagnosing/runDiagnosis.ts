@@ -15,7 +15,7 @@ import { BadRequest } from '../errors.ts';
 import type { Database } from '../db/connect.ts';
 import { SceneLoader } from '../node/sceneLoader.ts';
 import type { OpenPictures } from '../pictures/openPictures.ts';
-import { loadBlob } from '../store/blobStore.ts';
+import { loadBlob, saveBlob } from '../store/blobStore.ts';
 import { dropRenders, finishDiagnosis, getDiagnosis, reportDiagnosis } from '../store/diagnosisStore.ts';
 import { addProof, besideOf, getPicture, getProof, progressOf, type Proof } from '../store/proofStore.ts';
 import { getRevision } from '../store/shotStore.ts';
@@ -43,9 +43,15 @@ export async function runDiagnosis(db: Database, pictures: OpenPictures, id: num
     const beside = await besideOf(db, proof);
     return Promise.all(beside.map((blob) => pictures.get({ ...source, blob }, { layers: layersOf(module) })));
   };
+  const kept: string[] = [];
+  const keep = async (bytes: Uint8Array) => {
+    const blob = await saveBlob(db, bytes, 'application/octet-stream');
+    kept.push(blob);
+    return blob;
+  };
   try {
-    const context = { picture, region: key.region, expected: key.expected, settings, use, noise: key.noise, seconds: proof.seconds ?? 0, scene, neighbours, report, signal, pause }; // prettier-ignore
-    await finishDiagnosis(db, id, await explain(module, context));
+    const context = { picture, region: key.region, expected: key.expected, settings, use, noise: key.noise, seconds: proof.seconds ?? 0, scene, neighbours, keep, report, signal, pause }; // prettier-ignore
+    await finishDiagnosis(db, id, await explain(module, context), kept);
   } finally {
     await dropRenders(db, id);
   }

@@ -31,7 +31,7 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
   const { noise } = document;
   const layers = proof.layers === null ? undefined : new RegExp(proof.layers);
   const builder = new ProofBuilder(proof.region, proof.settings, filmNames(document), noise.stops, layers);
-  const stride = filmStride(proof.settings);
+  const stride = filmStride(proof.settings, proof.extras);
   let milliseconds = 0;
   // that of one band, filled again for each: all are as wide, and none is higher than the first
   let memory: ReturnType<typeof emptyFilm> | null = null;

@@ -1,6 +1,6 @@
 // How far pictures are apart.
 import { transfer } from 'comlink';
-import { toHalf } from '@dusting/core/formats';
+import { toHalves } from '@dusting/core/formats';
 import { differenceMaps, differencesOf, type Differences, type Region } from '@dusting/core/image';
 import type { LayerPicture } from '../answers/index.ts';
 import { layerOf } from './layerJobs.ts';
@@ -47,7 +47,7 @@ export const compareJobs = (pictures: OpenPictures) => ({
     const maps = differenceMaps(one, two, two.dataWindow, stops, layer);
     if (!maps) return null;
     const { width, height } = maps.region;
-    const halves = Uint16Array.from(maps[kind], toHalf);
+    const halves = toHalves(maps[kind]);
     return transfer({ width, height, channels: ['Y'], halves }, [halves.buffer]);
   },
 });

@@ -1,6 +1,6 @@
 // Layers and single pixels of a picture.
 import { transfer } from 'comlink';
-import { matteLayers, matteOf, namesAt, readIdMattes, toHalf, type IdMattes } from '@dusting/core/formats';
+import { matteLayers, matteOf, namesAt, readIdMattes, toHalf, toHalves, type IdMattes } from '@dusting/core/formats';
 import { findChannel, intersectRegions, listLayers, MAIN_LAYER, type Picture } from '@dusting/core/image';
 import { canDenoise, DENOISED, denoisedLook } from '@dusting/core/render';
 import type { LayerPicture, Pixel, PixelReading } from '../answers/index.ts';
@@ -22,7 +22,7 @@ export const layerJobs = (pictures: OpenPictures) => ({
     const source = await layerOf(pictures, from, layer);
     const matte = matteLayer(source, layer);
     if (matte) {
-      const halves = Uint16Array.from(matte, toHalf);
+      const halves = toHalves(matte);
       return transfer({ width: source.width, height: source.height, channels: ['Y'], halves }, [halves.buffer]);
     }
     const names = listLayers(source).get(layer)?.slice(0, 4);

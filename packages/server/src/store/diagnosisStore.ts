@@ -44,10 +44,15 @@ export async function reportDiagnosis(db: Database, id: number, progress: number
   await changeRunning(db, id, { progress, stage });
 }
 
-/** Keeps what was found; an open defect is explained by it. */
-export async function finishDiagnosis(db: Database, id: number, result: Explanation): Promise<void> {
-  const changed = await changeRunning(db, id, { state: 'done', progress: 1, stage: '', result });
+/** Keeps what was found, with the blobs that it names; an open defect is explained by it. */
+export async function finishDiagnosis(db: Database, id: number, result: Explanation, kept: string[]): Promise<void> {
+  const changed = await changeRunning(db, id, { state: 'done', progress: 1, stage: '', result, kept });
   if (!changed) return;
+  // those before it are not looked at again, and their blobs are free
+  await db
+    .update(diagnoses)
+    .set({ kept: [] })
+    .where(and(eq(diagnoses.defect, changed.defect), eq(diagnoses.proof, changed.proof), ne(diagnoses.id, id)));
   const defect = await getDefect(db, changed.defect);
   if (defect.state === 'open') await changeDefect(db, defect.id, { state: 'explained' });
 }
@@ -87,7 +92,7 @@ async function changeRunning(db: Database, id: number, change: Partial<StoredDia
     .update(diagnoses)
     .set(change)
     .where(and(eq(diagnoses.id, id), eq(diagnoses.state, 'running')))
-    .returning({ defect: diagnoses.defect });
+    .returning({ defect: diagnoses.defect, proof: diagnoses.proof });
   if (!changed) return null;
   const [{ shot }] = await db.select({ shot: defects.shot }).from(defects).where(eq(defects.id, changed.defect));
   await notify(db, { type: 'diagnosis', shot, defect: changed.defect });

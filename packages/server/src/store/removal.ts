@@ -1,9 +1,9 @@
 // Deleting, and what it frees: blobs go with the last proof or revision that refers to them.
-import { eq, inArray, sql } from 'drizzle-orm';
+import { eq, inArray, sql, type SQL } from 'drizzle-orm';
 import { blobsOf } from '@dusting/core/scene';
 import type { Database } from '../db/connect.ts';
 import { notify, notifyProof } from '../db/notices.ts';
-import { chunks, proofs, revisions, shots } from '../db/schema.ts';
+import { chunks, diagnoses, proofs, revisions, shots } from '../db/schema.ts';
 import { Conflict, Missing } from '../errors.ts';
 
 type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
@@ -18,11 +18,12 @@ export async function removeProof(db: Database, id: number): Promise<number> {
       .for('update');
     if (!proof) throw new Missing(`There is no proof with the id ${id}.`);
     if (proof.state === 'merging') throw new Conflict('This proof is just being put together: try again in a moment.');
+    const kept = await keptBy(tx, eq(diagnoses.proof, id));
     await tx.delete(chunks).where(eq(chunks.proof, id));
     await tx.update(proofs).set({ before: null }).where(eq(proofs.before, id));
     await tx.update(shots).set({ reference: null }).where(eq(shots.reference, id));
     await tx.delete(proofs).where(eq(proofs.id, id));
-    const bytes = await dropUnused(tx, proof.blob ? [proof.blob] : []);
+    const bytes = await dropUnused(tx, [...(proof.blob ? [proof.blob] : []), ...kept]);
     await notifyProof(tx, proof);
     return bytes;
   });
@@ -37,7 +38,8 @@ export async function removeShot(db: Database, id: number): Promise<number> {
     if (own.some(({ state }) => state === 'merging'))
       throw new Conflict('A proof of this shot is just being put together: try again in a moment.');
     const documents = await tx.select({ document: revisions.document }).from(revisions).where(eq(revisions.shot, id));
-    const used = new Set([...documents.flatMap(({ document }) => blobsOf(document)), ...own.flatMap(({ blob }) => blob ?? [])]); // prettier-ignore
+    const kept = await keptBy(tx, inArray(diagnoses.proof, tx.select({ id: proofs.id }).from(proofs).where(eq(proofs.shot, id)))); // prettier-ignore
+    const used = new Set([...kept, ...documents.flatMap(({ document }) => blobsOf(document)), ...own.flatMap(({ blob }) => blob ?? [])]); // prettier-ignore
     await tx.delete(shots).where(eq(shots.id, id));
     const bytes = await dropUnused(tx, [...used]);
     await notify(tx, { type: 'shot', shot: id });
@@ -45,12 +47,18 @@ export async function removeShot(db: Database, id: number): Promise<number> {
   });
 }
 
-/** Everything that refers to a blob: pictures of proofs, revisions, and what is pending on a slip or was tried. */
+/** Blobs that evidence of some diagnoses names. */
+async function keptBy(tx: Transaction, which: SQL): Promise<string[]> {
+  return (await tx.select({ kept: diagnoses.kept }).from(diagnoses).where(which)).flatMap(({ kept }) => kept);
+}
+
+/** Everything that refers to a blob: pictures of proofs, revisions, what is pending on a slip or was tried, and evidence. */
 const USED = sql`
   select blob as id from proofs where blob is not null
   union select (regexp_matches(document::text, '[0-9a-f]{64}', 'g'))[1] from revisions
   union select (regexp_matches(slip::text, '[0-9a-f]{64}', 'g'))[1] from shots
-  union select (regexp_matches(patch::text, '[0-9a-f]{64}', 'g'))[1] from proofs`;
+  union select (regexp_matches(patch::text, '[0-9a-f]{64}', 'g'))[1] from proofs
+  union select jsonb_array_elements_text(kept) from diagnoses`;
 
 async function dropUnused(tx: Transaction, ids: string[]): Promise<number> {
   if (ids.length === 0) return 0;

@@ -95,6 +95,7 @@ function draw(sketch: Sketch) {
     @draw="draw"
     @mark="diagnosis.sketch = $event"
     @set="slip.setAll"
+    @paint="diagnosis.layer = $event"
   />
 </template>
 

@@ -1,31 +1,49 @@
 <script setup lang="ts">
 // A layer that follows what is dragged. It is computed from what came with the diagnosis, without a render.
-import { computed, onMounted, ref, watch } from 'vue';
+import { computed, onMounted, ref, shallowRef, watch } from 'vue';
 import Button from 'primevue/button';
 import Checkbox from 'primevue/checkbox';
-import { linearToSrgb } from '@dusting/core/color';
 import {
   dialLayer,
-  dialShares,
   formatNumber,
+  fromBase64,
   percent,
   type DialEvidence,
   type DialPlace,
 } from '@dusting/core/diagnose';
-import { occlusionFactor, OCCLUSION_COMPOSITE_DEFAULTS } from '@dusting/core/image';
+import { fetchBlob } from '../parts/fetchBlob.ts';
+import { paintLayer } from './dialPaint.ts';
 
-const props = defineProps<{ evidence: DialEvidence; large: boolean }>();
-const emit = defineEmits<{ set: [values: [path: string, value: number | boolean][]] }>();
+const props = defineProps<{
+  evidence: DialEvidence;
+  large: boolean;
+  /** It lies on the picture. */
+  shown: boolean;
+}>();
+const emit = defineEmits<{
+  set: [values: [path: string, value: number | boolean][]];
+  show: [on: boolean];
+  paint: [image: ImageData];
+}>();
 const STEPS = 400;
 const canvas = ref<HTMLCanvasElement>();
-const shares = computed(() => dialShares(props.evidence));
+const shares = shallowRef<Uint8Array | null>(null);
+const failed = ref('');
 const ends = computed(() => [props.evidence.values[0], props.evidence.values.at(-1)!]);
 const place = ref<DialPlace>({ ...props.evidence.start });
 /** Of the composite: the layer itself has none. */
 const contrast = ref(1);
 watch(
   () => props.evidence,
-  ({ start }) => (place.value = { ...start }),
+  async ({ shares: data, start }) => {
+    place.value = { ...start };
+    failed.value = '';
+    shares.value = 'base64' in data ? fromBase64(data.base64) : null;
+    if (!('kept' in data)) return;
+    const bytes = await fetchBlob(data.kept).catch((error: Error) => void (failed.value = error.message));
+    if (bytes && props.evidence.shares === data) shares.value = bytes;
+  },
+  { immediate: true },
 );
 const step = computed({
   get: () => {
@@ -38,11 +56,9 @@ const step = computed({
     place.value.distance = Number((low * (high / low) ** (at / STEPS)).toPrecision(3));
   },
 });
-const layer = computed(() => dialLayer(props.evidence, shares.value, place.value));
-const plane = computed(() => layer.value.map((v) => occlusionFactor(v, { ...OCCLUSION_COMPOSITE_DEFAULTS, contrast: contrast.value }, 0))); // prettier-ignore
-const mean = computed(() => plane.value.reduce((sum, v) => sum + v, 0) / plane.value.length);
-const dark = computed(() => plane.value.filter((v) => v < 0.02).length / plane.value.length);
-const shown = computed(() => formatNumber(place.value.distance, props.evidence.axis.unit));
+const layer = computed(() => shares.value && dialLayer(props.evidence, shares.value, place.value));
+const painted = computed(() => layer.value && paintLayer(layer.value, props.evidence.width, props.evidence.height, contrast.value)); // prettier-ignore
+const distanceText = computed(() => formatNumber(place.value.distance, props.evidence.axis.unit));
 /** What differs from the place where it stood at first; the distance counts always. */
 function putOn() {
   const { sets, start } = props.evidence;
@@ -57,26 +73,42 @@ function putOn() {
 }
 
 function paint() {
+  if (!painted.value) return;
+  const { image } = painted.value;
+  if (props.shown) emit('paint', image);
   if (!canvas.value) return;
-  const { height, width } = props.evidence;
-  Object.assign(canvas.value, { width, height });
-  const context = canvas.value.getContext('2d')!;
-  const image = context.createImageData(width, height);
-  plane.value.forEach((v, i) => image.data.fill(Math.round(255 * linearToSrgb(v)), i * 4, i * 4 + 3));
-  for (let i = 3; i < image.data.length; i += 4) image.data[i] = 255;
-  context.putImageData(image, 0, 0);
+  Object.assign(canvas.value, { width: image.width, height: image.height });
+  canvas.value.getContext('2d')!.putImageData(image, 0, 0);
 }
 onMounted(paint);
-watch(plane, paint);
+watch([painted, () => props.shown], paint, { flush: 'post' });
 </script>
 
 <template>
   <div class="dial">
-    <canvas ref="canvas" :aria-label="`${evidence.title}: ${shown}`" role="img" data-test="dial-picture" />
+    <label class="check">
+      <Checkbox
+        :model-value="shown"
+        binary
+        input-id="dial-shown"
+        data-test="dial-shown"
+        @update:model-value="emit('show', $event)"
+      />
+      show the layer on the picture
+    </label>
+    <p v-if="failed" class="failed" role="alert">{{ failed }}</p>
+    <p v-else-if="!shares" class="dim" role="status">Getting the distances of every pixel …</p>
+    <canvas
+      v-if="large || !shown"
+      ref="canvas"
+      :aria-label="`${evidence.title}: ${distanceText}`"
+      role="img"
+      data-test="dial-picture"
+    />
     <label>
       <span class="dim">{{ evidence.axis.label }}</span>
-      <input v-model.number="step" type="range" min="0" :max="STEPS" :aria-valuetext="shown" data-test="dial" />
-      <b class="number" data-test="dial-value">{{ shown }}</b>
+      <input v-model.number="step" type="range" min="0" :max="STEPS" :aria-valuetext="distanceText" data-test="dial" />
+      <b class="number" data-test="dial-value">{{ distanceText }}</b>
     </label>
     <label>
       <span class="dim">falloff</span>
@@ -88,7 +120,7 @@ watch(plane, paint);
       <input
         v-model.number="place.cone"
         type="range"
-        :min="evidence.cones[0]"
+        :min="Math.ceil(evidence.cones[0])"
         :max="evidence.cones.at(-1)"
         step="1"
         data-test="dial-cone"
@@ -104,9 +136,11 @@ watch(plane, paint);
       <Checkbox v-model="place.clear" binary input-id="dial-clear" data-test="dial-clear" /> clear surfaces block
     </label>
     <p class="below">
-      <span class="dim" data-test="dial-mean">mean {{ percent(mean) }}, black {{ percent(dark) }} of the pixels</span>
+      <span v-if="painted" class="dim" data-test="dial-mean"
+        >mean {{ percent(painted.mean) }}, black {{ percent(painted.black) }} of the pixels</span
+      >
       <Button
-        :label="`Put ${shown} on the slip`"
+        :label="`Put ${distanceText} on the slip`"
         size="small"
         severity="secondary"
         data-test="dial-set"

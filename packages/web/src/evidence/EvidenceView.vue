@@ -23,7 +23,7 @@ import UvView from './UvView.vue';
 const props = defineProps<{
   evidence: Evidence;
   open: boolean;
-  /** It lies on the picture: a map or pixels. */
+  /** It lies on the picture: a map, pixels, or a layer. */
   shown: boolean;
   /** How pictures are displayed. */
   view: Omit<View, 'centre' | 'scale'>;
@@ -35,6 +35,8 @@ const emit = defineEmits<{
   /** To be marked where the model is open. */
   mark: [sketch: Sketch];
   set: [values: [path: string, value: number | boolean][]];
+  /** A layer as it is to be seen on the picture. */
+  paint: [image: ImageData];
 }>();
 const VIEWS = {
   bars: BarsView,
@@ -53,7 +55,7 @@ const VIEWS = {
 /** Props that only some of them take. */
 const own = computed(() => ({
   ...(['curves', 'histogram', 'map', 'pictures', 'dial', 'uv'].includes(props.evidence.type) && { large: false }),
-  ...(['map', 'pixels'].includes(props.evidence.type) && { shown: props.shown }),
+  ...(['map', 'pixels', 'dial'].includes(props.evidence.type) && { shown: props.shown }),
   ...(props.evidence.type === 'pictures' && { view: props.view }),
 }));
 const large = ref(false);
@@ -71,6 +73,7 @@ const listeners = {
   draw: (sketch: Sketch) => emit('draw', sketch),
   mark: (sketch: Sketch) => emit('mark', sketch),
   set: (values: [path: string, value: number | boolean][]) => emit('set', values),
+  paint: (image: ImageData) => emit('paint', image),
 };
 </script>
 

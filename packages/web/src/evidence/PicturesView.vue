@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Pictures side by side, as the display is set.
 import { ref, watch, onMounted } from 'vue';
-import type { PicturesEvidence } from '@dusting/core/diagnose';
+import { fromBase64, type PicturesEvidence } from '@dusting/core/diagnose';
 import { createCanvasDrawer } from '../picture/canvasDrawer.ts';
 import type { View } from '../picture/view.ts';
 
@@ -13,7 +13,7 @@ function paint() {
     const canvas = canvases.value[i];
     if (!canvas) return;
     Object.assign(canvas, { width, height });
-    const bytes = Uint8Array.from(atob(halves), (c) => c.charCodeAt(0));
+    const bytes = fromBase64(halves);
     const picture = { width, height, channels: ['R', 'G', 'B'], halves: new Uint16Array(bytes.buffer) };
     const view = { ...props.view, centre: { x: width / 2, y: height / 2 }, scale: 1 };
     createCanvasDrawer(canvas).draw({ picture, window: { x: 0, y: 0, width, height } }, null, view);

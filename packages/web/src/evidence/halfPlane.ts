@@ -1,7 +1,8 @@
-import { fromHalf } from '@dusting/core/formats';
+import { fromBase64 } from '@dusting/core/diagnose';
+import { fromHalves } from '@dusting/core/formats';
 
 /** Half-precision floats as evidence has them: little-endian, base64. */
 export function halfPlane(halves: string): Float32Array {
-  const bytes = Uint8Array.from(atob(halves), (c) => c.charCodeAt(0));
-  return Float32Array.from(new Uint16Array(bytes.buffer), fromHalf);
+  const bytes = fromBase64(halves);
+  return fromHalves(new Uint16Array(bytes.buffer));
 }

@@ -1,4 +1,4 @@
-import type { UvEvidence } from '@dusting/core/diagnose';
+import { fromBase64, type UvEvidence } from '@dusting/core/diagnose';
 import { ramp } from '../picture/ramp.ts';
 import { colourOf } from './palette.ts';
 
@@ -34,5 +34,5 @@ export function paintPlane(plane: Float32Array, width: number, names: Layer['nam
 
 /** Edges as evidence has them. // u, v, u, v an edge */
 export function uvEdges(base64: string): Float32Array {
-  return new Float32Array(Uint8Array.from(atob(base64), (c) => c.charCodeAt(0)).buffer);
+  return new Float32Array(fromBase64(base64).buffer);
 }

@@ -20,8 +20,10 @@ export const useDiagnosis = defineStore('diagnosis', () => {
   const view = shallowRef<DiagnosisView | null>(null);
   /** Proof that it explains: a trial is explained with the proof that it is compared with, until it has its own. */
   const onId = ref<number | null>(null);
-  /** Id of the map or the pixels that are shown on the picture. */
+  /** Id of the map, the pixels or the layer that is shown on the picture. */
   const overlayId = ref<string | null>(null);
+  /** That layer, as it was dragged last. */
+  const layer = shallowRef<ImageData | null>(null);
   /** What is drawn in the model. */
   const sketch = shallowRef<Sketch>(NOTHING_SKETCHED);
   const measured = shallowRef(new Map<number, Measured>());
@@ -109,9 +111,24 @@ export const useDiagnosis = defineStore('diagnosis', () => {
   watch([() => bench.defectId, () => bench.proofId], () => (wantsTrial.value = false), { flush: 'sync' });
   watch([() => bench.defectId, onId], () => {
     overlayId.value = null;
+    layer.value = null;
     sketch.value = NOTHING_SKETCHED;
     measured.value = new Map();
   });
 
-  return { view, result, isRunning, on, overlay, overlayId, sketch, measured, explain, explainAgain, cancel, trialOf };
+  return {
+    view,
+    result,
+    isRunning,
+    on,
+    overlay,
+    overlayId,
+    layer,
+    sketch,
+    measured,
+    explain,
+    explainAgain,
+    cancel,
+    trialOf,
+  };
 });

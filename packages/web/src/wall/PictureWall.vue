@@ -16,6 +16,7 @@ import { useMix } from '../stores/mix.ts';
 import { usePreview } from '../stores/preview.ts';
 import { useSlip } from '../stores/slip.ts';
 import { DEFECT_SIGNS } from '../words.ts';
+import LayerOverlay from '../evidence/LayerOverlay.vue';
 import MapTiles from '../evidence/MapTiles.vue';
 import SelectionOutline from './SelectionOutline.vue';
 
@@ -287,6 +288,12 @@ defineExpose({ fit: () => frame.value && look.fit(frame.value), exportPng });
       class="overlay"
       :style="boxOf(diagnosis.overlay.region)"
       :evidence="diagnosis.overlay"
+    />
+    <LayerOverlay
+      v-if="diagnosis.overlay?.type === 'dial' && diagnosis.layer"
+      class="overlay"
+      :style="boxOf(diagnosis.overlay.region)"
+      :image="diagnosis.layer"
     />
     <template v-if="diagnosis.overlay?.type === 'pixels'">
       <i

@@ -2,7 +2,7 @@
 import { expose, transfer } from 'comlink';
 import { decodeMesh } from '@dusting/core/formats';
 import { uvSeams, vertexNormals } from '@dusting/core/geometry';
-import { fetchBlob } from './fetchBlob.ts';
+import { fetchBlob } from '../parts/fetchBlob.ts';
 
 export interface ModelMesh {
   positions: Float32Array; // 3 a vertex, metres

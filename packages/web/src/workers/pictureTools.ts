@@ -7,7 +7,7 @@ import type { Tint } from '@dusting/core/plan';
 import { paddedFrom, paddedPng } from '@dusting/core/render';
 import type { ShotDocument, TextureRef } from '@dusting/core/scene';
 import type { LayerPicture } from '../api.ts';
-import { fetchBlob } from './fetchBlob.ts';
+import { fetchBlob } from '../parts/fetchBlob.ts';
 import { GRAPH } from '../picture/graph.ts';
 import { multiplyOcclusion, type Shade, type Taken } from '../picture/multiplyOcclusion.ts';
 

@@ -11,7 +11,7 @@ import {
   type StageWorld,
   type TracerApi,
 } from '@dusting/preview';
-import { fetchBlob } from './fetchBlob.ts';
+import { fetchBlob } from '../parts/fetchBlob.ts';
 
 const MOST_TRACERS = 16;
 const shared = typeof SharedArrayBuffer === 'function' && globalThis.crossOriginIsolated;

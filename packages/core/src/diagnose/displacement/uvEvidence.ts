@@ -1,5 +1,5 @@
 // The map of an object under its UVs: heights, padding, stretch, and the sides of its widest seams.
-import { toHalf } from '../../formats/index.ts';
+import { toHalves } from '../../formats/index.ts';
 import { transformPoint } from '../../math/index.ts';
 import { growPadding, placementOf } from '../../shade/index.ts';
 import type { UvEvidence, UvSeam, UvSide } from '../evidence.ts';
@@ -83,5 +83,5 @@ function paddingOf({ covered, map: { height, values, width } }: ObjectReading['o
   });
 }
 
-const halves = (values: ArrayLike<number>) => base64(new Uint8Array(Uint16Array.from(values, toHalf).buffer));
+const halves = (values: ArrayLike<number>) => base64(new Uint8Array(toHalves(values).buffer));
 const singles = (values: Float64Array) => base64(new Uint8Array(Float32Array.from(values).buffer));

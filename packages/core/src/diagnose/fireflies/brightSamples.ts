@@ -1,5 +1,5 @@
 import { luminance } from '../../color/index.ts';
-import { filmStride, type PathTracer } from '../../render/index.ts';
+import type { PathTracer } from '../../render/index.ts';
 import type { Firefly } from './findFireflies.ts';
 import { keptOf, lightOf, type Clamp, type WeighedSample } from './guiltyPath.ts';
 
@@ -16,7 +16,7 @@ const MOST = 1024;
 export function brightSamples(tracer: PathTracer, firefly: Firefly, clamp: Clamp): WeighedSample[] {
   const { around, luminance: own, samples, x, y } = firefly;
   if (samples > MOST) return [];
-  const data = new Float64Array(filmStride(tracer.settings));
+  const data = new Float64Array(tracer.stride);
   const least = COUNTS * samples * (own - around);
   const found: WeighedSample[] = [];
   for (let sample = 0; sample < samples; sample++) {

@@ -1,2 +1,2 @@
 /** A line of a patch that sets one of the settings. */
-export const setTo = (use: string, path: string, value: number) => ({ op: 'replace' as const, path: `/${use}/${path}`, value }); // prettier-ignore
+export const setTo = (use: string, path: string, value: number | boolean) => ({ op: 'replace' as const, path: `/${use}/${path}`, value }); // prettier-ignore

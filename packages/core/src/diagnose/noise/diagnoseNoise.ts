@@ -28,7 +28,7 @@ const MOST_SPLITS = 1024;
 /** What of the context is read: the scene is not. */
 export type NoiseInput = Omit<
   DiagnosisContext,
-  'expected' | 'neighbours' | 'pause' | 'neighbours' | 'report' | 'scene' | 'signal'
+  'expected' | 'keep' | 'neighbours' | 'pause' | 'report' | 'scene' | 'signal'
 >;
 
 /** @throws InputError where the picture carries no statistics, or the region lies outside it */

@@ -97,7 +97,7 @@ export async function diagnoseOcclusion(context: DiagnosisContext): Promise<Diag
   return done(sentences, {
     causes: causesOf(ranked),
     evidence: [
-      layerDial(sketch, settings.occlusion, choice, use),
+      await layerDial(sketch, context, settings.occlusion, choice),
       opennessCurves(sketch, wish, choice),
       checksOf(causes),
       distanceSheet(sketch, judged, choice),

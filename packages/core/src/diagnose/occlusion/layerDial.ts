@@ -1,51 +1,61 @@
-// The layer of a region for every distance, falloff and cone, from a sketch of the distances that its rays reached.
+// The layer of a region for every distance, falloff and cone, from the distances that its rays reached.
 //
-// For some distances, evenly spaced by what they do to the layer, the share of the rays that meet something nearer is kept; in
-// between it is blended by the logarithm. Falloff is summed over these steps: rays of one step are taken to lie evenly in it by
-// the logarithm. The layer of the rays themselves is met to 0.015 open on average, with and without a falloff (test).
+// For some distances, evenly spaced by what they do to the layer, the share of the rays that meet something nearer is kept, as
+// 16 numbers of four bytes a pixel; in between it is blended by the logarithm. Falloff is summed over these steps: rays of one
+// step are taken to lie evenly in it by the logarithm. The layer of the rays themselves is met to 0.015 open on average, with
+// and without a falloff (test). They come from a render of every pixel where their data can be kept, and else from the looks.
+import { hitCones } from '../../render/index.ts';
 import type { RenderSettings } from '../../scene/index.ts';
+import type { DiagnosisContext } from '../contract.ts';
 import type { DialEvidence, DialPlace } from '../evidence.ts';
 import { base64 } from '../packPicture.ts';
 import { evenDistances, type DistanceChoice } from './distanceChoice.ts';
 import { sourceOf } from './occlusionEvidence.ts';
 import type { OcclusionSketch } from './occlusionSketch.ts';
+import { sketchRender } from './sketchRender.ts';
 import { words } from './words.ts';
-
-/** Cones narrower than that of the shot, degrees. */
-const CONES = [30, 45, 60];
 
 const awayOf = (cone: number) => Math.sin((cone * Math.PI) / 180) ** 2;
 
-export function layerDial(
+export async function layerDial(
   sketch: OcclusionSketch,
+  context: Pick<DiagnosisContext, 'keep' | 'pause' | 'scene' | 'use'>,
   { clearSurfaces, cone, falloff }: RenderSettings['occlusion'],
   choice: DistanceChoice,
-  use: string,
-): DialEvidence {
+): Promise<DialEvidence> {
   const values = evenDistances(choice);
-  const cones = [...CONES.filter((c) => c < cone), cone];
+  const cones = hitCones(cone);
   const differs = sketch.any.some((v, i) => v !== sketch.solid[i]);
   const clear = differs ? [true, false] : [clearSurfaces];
-  const planes = clear.flatMap((blocks) => cones.flatMap((c) => stoppedPlanes(sketch, blocks, awayOf(c), values)));
-  const size = sketch.object.length;
-  const bytes = new Uint8Array(planes.length * size);
-  planes.forEach((plane, i) => bytes.set(plane, i * size));
-  const path = (name: string) => `/${use}/occlusion/${name}`;
+  const { region } = sketch;
+  const rendered = context.keep && (await sketchRender(context, region, values, clear));
+  const [width, height] = rendered ? [region.width, region.height] : [sketch.columns, sketch.rows];
+  const shares = rendered ? { kept: await context.keep!(rendered.bytes) } : { base64: base64(lookPlanes(sketch, values, cones, clear)) }; // prettier-ignore
+  const path = (name: string) => `/${context.use}/occlusion/${name}`;
   return {
     type: 'dial',
     id: 'distances',
     title: words.dial,
-    source: sourceOf(sketch),
+    source: rendered ? words.renderSource(rendered.rays) : sourceOf(sketch),
+    region,
     axis: { label: words.distance, unit: 'm', scale: 'log' },
     values,
     cones,
     clear,
-    width: sketch.columns,
-    height: sketch.rows,
-    shares: base64(bytes),
+    width,
+    height,
+    shares,
     start: { distance: choice.best, falloff, cone, clear: clearSurfaces },
     sets: { distance: path('distance'), falloff: path('falloff'), cone: path('cone'), clear: path('clearSurfaces') },
   };
+}
+
+function lookPlanes(sketch: OcclusionSketch, values: number[], cones: number[], clear: boolean[]): Uint8Array {
+  const planes = clear.flatMap((blocks) => cones.flatMap((c) => stoppedPlanes(sketch, blocks, awayOf(c), values)));
+  const size = sketch.object.length;
+  const bytes = new Uint8Array(planes.length * size);
+  planes.forEach((plane, i) => bytes.set(plane, i * size));
+  return bytes;
 }
 
 /** Of the rays no farther from the normal than a cone, in 255 parts, those that meet something before each distance. */
@@ -70,12 +80,9 @@ function stoppedPlanes(
   return planes;
 }
 
-/** The planes of a dial as they came. */
-export const dialShares = ({ shares }: DialEvidence) => Uint8Array.from(atob(shares), (c) => c.charCodeAt(0));
-
-/** The layer at a place of the dial, 0..1: beyond its ends it is that of the ends. @param shares as dialShares gives them */
+/** The layer at a place of the dial, 0..1: beyond its ends it is that of the ends. @param shares its planes */
 export function dialLayer(
-  { clear, cones, height, values, width }: DialEvidence,
+  { clear, cones, height, values, width }: Pick<DialEvidence, 'clear' | 'cones' | 'height' | 'values' | 'width'>,
   shares: Uint8Array,
   place: DialPlace,
 ): Float32Array {
@@ -89,20 +96,29 @@ export function dialLayer(
   const inner = Math.max(0, outer - 1);
   const span = awayOf(cones[outer]) - awayOf(cones[inner]);
   const share = span > 0 ? Math.min(1, Math.max(0, (awayOf(place.cone) - awayOf(cones[inner])) / span)) : 1;
+  const planes = [
+    { cone: inner, part: 1 - share },
+    { cone: outer, part: share },
+  ].flatMap(
+    ({ cone, part }) =>
+    weights.map((weight, v) => ({ at: ((blocks * cones.length + cone) * values.length + v) * size, by: (part * weight) / 255 })), // prettier-ignore
+  );
+  return sumPlanes(shares, planes.filter(({ by }) => by !== 0), size); // prettier-ignore
+}
+
+/**
+ * 1 less the sum of some planes. Block by block for the cache, four planes in one loop, whole numbers, and a table for each
+ * plane were tried: none was faster, as reading the bytes takes the time.
+ * @param planes first byte of each, and what it counts
+ */
+function sumPlanes(shares: Uint8Array, planes: { at: number; by: number }[], size: number): Float32Array {
   const layer = new Float32Array(size).fill(1);
-  for (const [cone, part] of [
-    [inner, 1 - share],
-    [outer, share],
-  ] as const) {
-    if (part === 0) continue;
-    const first = (blocks * cones.length + cone) * values.length;
-    weights.forEach((weight, v) => {
-      if (weight === 0) return;
-      const at = (first + v) * size;
-      for (let i = 0; i < size; i++) layer[i] -= (part * weight * shares[at + i]) / 255;
-    });
+  for (const { at, by } of planes) {
+    const plane = shares.subarray(at, at + size);
+    for (let i = 0; i < size; i++) layer[i] -= by * plane[i];
   }
-  return layer.map((v) => Math.min(1, Math.max(0, v)));
+  for (let i = 0; i < size; i++) layer[i] = Math.min(1, Math.max(0, layer[i]));
+  return layer;
 }
 
 /**

@@ -11,6 +11,8 @@ const rays = (n: number) => `${n} ray${n === 1 ? '' : 's'}`;
 export const words = {
   outside: 'the region lies outside the picture',
   probing: 'Following occlusion rays',
+  sketching: 'Counting how far they get, for every pixel',
+  renderSource: (rays: number) => `every pixel, ${rays} rays each`,
   nothingSeen: (pixels: number) => `No pixel of this region shows a surface (${pixels} pixels looked through).`,
   nothingMet: 'No ray meets anything at any distance: nothing here occludes.',
   noLayer:

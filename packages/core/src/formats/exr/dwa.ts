@@ -3,7 +3,7 @@
 import { DamagedBlock, joinPlanes, samplesAcross, samplesDown, TYPES, TYPE_BYTES, view, type ExrBlock, type ExrChannel } from './layout.ts'; // prettier-ignore
 import { expandRuns, inflateTo, unpackZip, type Unpacking } from './deflate.ts';
 import { expandHuffman } from './huffman.ts';
-import { fromHalf, toHalf } from '../half.ts';
+import { fromHalf, fromHalves, toHalf } from '../half.ts';
 
 const HEAD = 88;
 const PLAIN = 0;
@@ -141,7 +141,7 @@ function joinBytes(planes: Uint8Array, count: number): Uint8Array {
 /** Halves as they are, or widened to floats. */
 function asType(halves: Uint16Array, { type }: ExrChannel): Uint8Array {
   if (type !== 'float') return new Uint8Array(halves.buffer, halves.byteOffset, halves.byteLength);
-  return new Uint8Array(Float32Array.from(halves, fromHalf).buffer);
+  return new Uint8Array(fromHalves(halves).buffer);
 }
 
 /** Where each of the 64 places of a block stands in the zigzag order of its numbers. */
