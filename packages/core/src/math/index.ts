@@ -3,7 +3,7 @@ export { hash32, hashPair, hashUnit } from './hash.ts';
 export { samplePoint, sobolSecond } from './sobol.ts';
 export { samplePolygon } from './polygon.ts';
 export * from './matrix.ts';
-export { quantile, searchRunningSum } from './statistics.ts';
+export { guidedSearch, guideRunningSum, quantile } from './statistics.ts';
 export * from './matrix3.ts';
 export * from './placement.ts';
 export { tailIndex } from './tailIndex.ts';

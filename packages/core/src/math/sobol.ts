@@ -28,14 +28,14 @@ function scrambleReversed(x: number, seed: number): number {
   return x;
 }
 
-/** Second Sobol' dimension of the point with this index, as 32 bits with the first binary digit highest. */
+/** Second Sobol' dimension of the point with this index, as 32 bits with the first binary digit lowest. */
 export function sobolSecond(index: number): number {
-  let x = reverseBits(index);
-  x ^= (x & 0x0000ffff) << 16;
-  x ^= (x & 0x00ff00ff) << 8;
-  x ^= (x & 0x0f0f0f0f) << 4;
-  x ^= (x & 0x33333333) << 2;
-  x ^= (x & 0x55555555) << 1;
+  let x = index;
+  x ^= (x >>> 16) & 0x0000ffff;
+  x ^= (x >>> 8) & 0x00ff00ff;
+  x ^= (x >>> 4) & 0x0f0f0f0f;
+  x ^= (x >>> 2) & 0x33333333;
+  x ^= (x >>> 1) & 0x55555555;
   return x;
 }
 
@@ -46,7 +46,7 @@ export function sobolSecond(index: number): number {
 export function samplePoint(out: Float64Array, key: number, index: number): void {
   const shuffled = reverseBits(scrambleReversed(reverseBits(index), hash32(key)));
   const first = scrambleReversed(shuffled, hash32(key + 0x68bc21eb));
-  const second = scrambleReversed(reverseBits(sobolSecond(shuffled)), hash32(key + 0x02e5be93));
+  const second = scrambleReversed(sobolSecond(shuffled), hash32(key + 0x02e5be93));
   out[0] = (reverseBits(first) >>> 0) * SCALE;
   out[1] = (reverseBits(second) >>> 0) * SCALE;
 }

@@ -7,7 +7,7 @@ describe('low-discrepancy points', () => {
     for (let i = 0; i < 2000; i++) {
       const index = hash32(i) >>> 0;
       let expected = 0;
-      for (let n = index, v = 1 << 31; n; n >>>= 1, v ^= v >>> 1) if (n & 1) expected ^= v;
+      for (let n = index, v = 1; n; n >>>= 1, v ^= v << 1) if (n & 1) expected ^= v;
       expect(sobolSecond(index) >>> 0).to.equal(expected >>> 0);
     }
   });
