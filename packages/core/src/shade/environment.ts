@@ -16,7 +16,7 @@ import type { Direction } from './ray.ts';
 export interface EnvironmentMap {
   width: number;
   height: number;
-  /** Radiance, RGBA. */
+  /** Radiance, and the chance of the texel times the number of texels: where one is looked for, so is the other. */
   texels: Float32Array;
   /** Running sums within each row, each ending at 1. */
   rows: Float32Array;
@@ -25,8 +25,6 @@ export interface EnvironmentMap {
   /** Where to begin looking in them. */
   rowGuide: Uint16Array;
   columnGuide: Uint16Array;
-  /** Chance of each texel times the number of texels. */
-  relative: Float32Array;
   /** One colour from everywhere. */
   even: boolean;
   /** Rotation about +Y, counter-clockwise seen from above: cosine and sine. */
@@ -67,7 +65,6 @@ export function buildEnvironment(
   }
   const rows = floats(width * height);
   const columns = floats(height);
-  const relative = floats(width * height);
   const rowGuide = new Uint16Array(makeBuffer(width * height * 2));
   const columnGuide = new Uint16Array(makeBuffer(height * 2));
   if (total === 0) total = weights.fill(1).length;
@@ -80,7 +77,7 @@ export function buildEnvironment(
       const weight = weights[y * width + x];
       across += weight;
       rows[y * width + x] = across / (rowSum || 1);
-      relative[y * width + x] = (weight / total) * weights.length;
+      texels[(y * width + x) * 4 + 3] = (weight / total) * weights.length;
     }
     rows[y * width + width - 1] = 1;
     guideRunningSum(rows, y * width, width, rowGuide);
@@ -90,7 +87,10 @@ export function buildEnvironment(
   columns[height - 1] = 1;
   guideRunningSum(columns, 0, height, columnGuide);
   const even = picture === null;
-  return turnEnvironment({ width, height, texels, rows, columns, rowGuide, columnGuide, relative, even, cosine: 1, sine: 0 }, rotation);
+  return turnEnvironment(
+    { width, height, texels, rows, columns, rowGuide, columnGuide, even, cosine: 1, sine: 0 },
+    rotation,
+  );
 }
 
 /** The same environment, turned: degrees about +Y. */
@@ -146,9 +146,11 @@ function setRadiance({ texels }: EnvironmentMap, { radiance }: LightSample): voi
 }
 
 /** The same of their chances. @param sine of the angle from the pole */
-function setDensity({ relative }: EnvironmentMap, sine: number, out: LightSample): void {
+function setDensity({ texels }: EnvironmentMap, sine: number, out: LightSample): void {
   const { a, b, c, d, wx, wy } = about;
-  const chance = (relative[a] * (1 - wx) + relative[b] * wx) * (1 - wy) + (relative[c] * (1 - wx) + relative[d] * wx) * wy; // prettier-ignore
+  const chance =
+    (texels[a * 4 + 3] * (1 - wx) + texels[b * 4 + 3] * wx) * (1 - wy) +
+    (texels[c * 4 + 3] * (1 - wx) + texels[d * 4 + 3] * wx) * wy;
   out.density = chance / (2 * Math.PI * Math.PI * sine);
 }
 
