@@ -21,6 +21,7 @@ import {
   CAMERA_DEFAULTS,
   LIGHT_DEFAULTS,
   OBJECT_DEFAULTS,
+  NO_SURFACE,
   SURFACE_DEFAULTS,
   type Light,
   type ShotDocument,
@@ -156,7 +157,7 @@ async function toDocument(
     }
     let surface = surfaceIds[object.surface];
     if (surface === undefined) {
-      surface = 'without-material';
+      surface = NO_SURFACE;
       // glTF 2.0, 3.9.6: the material of a primitive that names none is white, metallic and fully rough
       document.surfaces[surface] ??= {
         ...structuredClone(SURFACE_DEFAULTS),

@@ -272,6 +272,9 @@ export type SceneObject = Static<typeof SceneObject>;
 export type Environment = Static<typeof Environment>;
 export type TextureRef = ShotDocument['textures'][string];
 
+/** Id of the surface of objects that came without one. */
+export const NO_SURFACE = 'without-material';
+
 export const SURFACE_DEFAULTS: Surface = {
   name: 'grey',
   base_weight: 1,

@@ -1,6 +1,7 @@
 // Numbers of single precision against the machine's own (IEEE 754), and shots with one thing wrong about their place or size.
 import { expect } from 'chai';
 import { facing } from '../../src/diagnose/shadow/facing.ts';
+import { sidesAndSurfaces } from '../../src/diagnose/shadow/sidesAndSurfaces.ts';
 import { placeAndScale, singleSpacing } from '../../src/diagnose/shadow/placeAndScale.ts';
 import { compileTest, makeShot, MATT, slab, square, type TestObject, type TestScene } from '../scenes.ts';
 
@@ -45,6 +46,11 @@ describe('place and scale of a shot', () => {
     const objects = [one, { ...one, mesh: inward }, { ...one, mesh: inward, flags: { facesTurned: true } }, { ...one, mesh: mixed }, cube([-1, 0, 0, 2, 0, 1, 0, 0, 0, 0, 1, 0]), { mesh: square(1), surface: MATT }]; // prettier-ignore
     const scene: TestScene = { objects, lights: [], view: 2, settings: { width: 20, height: 20 } };
     expect(facing(compileTest(scene).compiled, makeShot(scene).document)).to.deep.equal({ inward: ['o1'], mixed: ['o3'] }); // prettier-ignore
+  });
+  it('objects that show on one side, and those with a surface that nobody has set, are listed', () => {
+    const plain: TestObject = { mesh: square(1), surface: {} };
+    const { document } = makeShot({ objects: [cube(at(0, 0, 0)), plain, { ...plain, flags: { doubleSided: false } }, { ...plain, surface: { base_color: [0.2, 0.2, 0.2] } }] }); // prettier-ignore
+    expect(sidesAndSurfaces(document)).to.deep.equal({ oneSided: ['o2'], defaultSurface: ['o1', 'o2'] });
   });
   it('an unlikely size names the unit that makes it likely', () => {
     const sized = (size: number) => looked([{ mesh: square(size), surface: MATT }]).unit;

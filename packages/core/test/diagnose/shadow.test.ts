@@ -8,6 +8,7 @@ import type { MeshData } from '@dusting/core/formats';
 import { frameOf } from '@dusting/core/render';
 import { patchShot, penumbra, SURFACE_DEFAULTS, type Light, type Patch } from '@dusting/core/scene';
 import { arrival } from '../../src/diagnose/shadow/arrival.ts';
+import { lightCosts, lightCostTable } from '../../src/diagnose/shadow/lightCosts.ts';
 import { towardLight } from '../../src/diagnose/shadow/lightPoints.ts';
 import { shadowFalls } from '../../src/diagnose/shadow/shadowFalls.ts';
 import { contextOf, explained, failedChecks, renderShot } from '../diagnosisBench.ts';
@@ -219,6 +220,26 @@ describe('shadow diagnosis', function () {
     expect(found).to.deep.equal({ off: 'off', below: 'faces away', elsewhere: 'not linked', faint: 'lit, nothing between', boxed: 'shadow' }); // prettier-ignore
     const all = await diagnosed(scene([caster]));
     expect(all.result.evidence.some(({ id }) => id === 'idle')).to.equal(false);
+  });
+
+  it('light groups are held against each other by what they bring and cost: the most time for the least light is first', () => {
+    // 1, 3 and 0 of a matt floor, in proportion to their strengths (no occluder, no bounces)
+    const named = (name: string, strength: number): Partial<Light> => ({ ...sun, name, group: name, strength });
+    const { blobs, document } = makeShot(scene([], [named('one', 1), named('three', 3), named('none', 0)], { environment: {} })); // prettier-ignore
+    const { picture, settings } = renderShot(document, blobs);
+    const costs = lightCosts({ lightSeconds: [2, 1, 1], picture, region: frameOf(settings) }, document);
+    expect(costs.map(({ group }) => group)).to.deep.equal(['none', 'one', 'three']);
+    [
+      [0.25, 0],
+      [0.5, 0.25],
+      [0.25, 0.75],
+    ].forEach(([time, brings], i) => {
+      expect(costs[i].time).to.equal(time);
+      expect(costs[i].brings).to.be.closeTo(brings, 1e-3);
+    });
+    expect(lightCostTable(costs)!.rows.map((row) => row.length)).to.deep.equal([3, 3, 3]);
+    const alone = makeShot(scene([])).document;
+    expect(lightCosts({ lightSeconds: [1], picture, region: frameOf(settings) }, alone)).to.deep.equal([]);
   });
 
   it('what a light would bring is what it brings where nothing stands between', () => {

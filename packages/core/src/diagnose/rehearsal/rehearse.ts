@@ -13,7 +13,7 @@ const TILE = 6;
 /** Camera samples of one rehearsal. */
 const SAMPLES = 24_000;
 const LEAST_TILE = 2;
-const LAYERS = /^(beauty|rays)$/;
+const LAYERS = /^(beauty|rays|group\..+)$/;
 
 export interface Rehearsal {
   title: string;
@@ -25,6 +25,8 @@ export interface Rehearsal {
   /** Luminance of each tile, row by row. */
   tiles: Float64Array;
   rays: number;
+  /** What asking the lights of each group took, in the order of the shot. */
+  lightSeconds: number[];
 }
 
 /** What is being done, in words. */
@@ -46,14 +48,21 @@ export async function rehearse(
     setTo(use, 'pixelSamples', pixelSamples),
     setTo(use, 'adaptive/limit', 0),
   ];
-  const { picture } = await scene.render({
+  const { picture, statistics } = await scene.render({
     title: rehearsing(title),
     region,
     patch: whole,
     extras: [],
     layers: LAYERS,
   });
-  return { title, picture, region, rays: raysIn(picture, region), ...tilesOf(picture, region, step) };
+  return {
+    title,
+    picture,
+    region,
+    rays: raysIn(picture, region),
+    lightSeconds: statistics.lightSeconds,
+    ...tilesOf(picture, region, step),
+  };
 }
 
 /** Mean difference of the tiles, L*, and the share of tiles that differ by more than 1 L*. */

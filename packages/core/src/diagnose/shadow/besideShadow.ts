@@ -7,6 +7,7 @@ import { allBounces, darkLift, liftWishes } from './darkLift.ts';
 import { expectedCaster } from './expectedCaster.ts';
 import { idleTable } from './idleLights.ts';
 import { lightChain } from './lightChain.ts';
+import { lightCosts, lightCostTable } from './lightCosts.ts';
 import { lightRays } from './lightRays.ts';
 import type { RankedCauses } from './rankedCauses.ts';
 import { tryAll, type ShadowCase } from './shadowCase.ts';
@@ -44,6 +45,8 @@ export async function besideShadow(of: ShadowCase, { before, ways }: RankedCause
     .map((answer) => fallsList(shadowFalls(compiled, document, settings, region, answer), answer, document, compiled.objectIds)); // prettier-ignore
   const idle = idleTable(await lightChain(compiled, document, settings, frameOf(settings), pause));
 
+  const costs = lightCostTable(lightCosts(before, document));
+
   const indirect = ways.find(({ component }) => component === 'indirectDiffuse')?.share ?? 0;
   const wished = liftWishes(document, settings, use, indirect);
   const bounces = await tryAll(of, wished.bounces, 0.9, 0.94);
@@ -57,6 +60,7 @@ export async function besideShadow(of: ShadowCase, { before, ways }: RankedCause
     light: [
       ...(lift ? [lift.bars, ...(lift.curve ? [lift.curve] : []), rehearsedPictures('liftWays', words.liftWays, [before, ...bounces, ...noSky])] : []), // prettier-ignore
       ...(idle ? [idle] : []),
+      ...(costs ? [costs] : []),
     ],
   };
 }

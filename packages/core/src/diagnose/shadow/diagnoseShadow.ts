@@ -24,6 +24,7 @@ import { tryAll, type ShadowCase } from './shadowCase.ts';
 import { clippingCauses, NOTABLE, shadowCauses, stoppedBy } from './shadowCauses.ts';
 import { betweenTable, checksOf, fillBars, lightMap, lightTable, PLAIN_ENDS, scaleTable, wayBars } from './shadowEvidence.ts'; // prettier-ignore
 import { rayEnds } from './rayEnds.ts';
+import { sidesAndSurfaces } from './sidesAndSurfaces.ts';
 import { readFrameShadow } from './shadowReading.ts';
 import { wholeMoves } from './wholeMoves.ts';
 import { words } from './words.ts';
@@ -78,7 +79,7 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
       ...(fill.length > 0 ? [fillBars(fill)] : []),
       ...(ways.length > 0 ? [wayBars(ways)] : []),
       ...beside.light,
-      scaleTable({ ...scale, ...facing(compiled, document) }, document),
+      scaleTable({ ...scale, ...facing(compiled, document), ...sidesAndSurfaces(document) }, document),
       rehearsedPictures('cures', words.cures, [before, ...cured, ...unshaded, ...without]),
       rehearsalTable('curesTable', words.curesTable, before, [...cured, ...unshaded, ...without]),
     ],

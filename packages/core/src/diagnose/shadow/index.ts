@@ -9,7 +9,7 @@ export { lightChain, type LightChain } from './lightChain.ts';
 export const shadowModule: DiagnosisModule = {
   kind: 'shadow',
   title: 'What keeps the shadow away',
-  version: 4,
+  version: 5,
   requires: {
     layers:
       /^(beauty|albedo|cut\..*|group\..*|(direct|indirect)(Diffuse|Specular)|transmission|volume|emission|background|time|rays)$/,

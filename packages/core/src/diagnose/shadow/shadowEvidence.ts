@@ -21,6 +21,7 @@ import type { Facing } from './facing.ts';
 import type { PlaceAndScale } from './placeAndScale.ts';
 import { lightReference, SHADOW_FAULTS, stoppedBy, type ShadowCause } from './shadowCauses.ts';
 import type { ShadowFall } from './shadowFalls.ts';
+import type { SidesAndSurfaces } from './sidesAndSurfaces.ts';
 import { words } from './words.ts';
 
 const MOST_ROWS = 24;
@@ -112,11 +113,11 @@ export function betweenTable({ answers, places }: LightChain, document: ShotDocu
   return { type: 'table', id: 'between', title: words.between, source: words.chainSource(places), columns: words.betweenColumns, rows: shown }; // prettier-ignore
 }
 
-export function scaleTable(found: PlaceAndScale & Facing, document: ShotDocument): TableEvidence {
+export function scaleTable(found: PlaceAndScale & Facing & SidesAndSurfaces, document: ShotDocument): TableEvidence {
   const { scaleRows } = words;
   const row = (what: keyof typeof scaleRows, value: Cell, pixels: Cell, which: Cell): Cell[] => [text(scaleRows[what]), value, pixels, which]; // prettier-ignore
   const sized = (what: 'smallest' | 'largest') => row(what, number(found[what].size, 'm'), number(found[what].pixels, 'px'), objectLink(document, found[what].id)); // prettier-ignore
-  const counted = (what: 'mirrored' | 'sheared' | 'farPivots' | 'inward' | 'mixed') => (found[what].length === 0 ? [] : [row(what, number(found[what].length, 'count'), text(''), objectLink(document, found[what][0]))]); // prettier-ignore
+  const counted = (what: 'mirrored' | 'sheared' | 'farPivots' | 'inward' | 'mixed' | 'oneSided' | 'defaultSurface') => (found[what].length === 0 ? [] : [row(what, number(found[what].length, 'count'), text(''), objectLink(document, found[what][0]))]); // prettier-ignore
   const rows = [
     row('away', number(found.away, 'm'), text(''), text('')),
     row('spacing', number(found.spacing, 'm'), number(found.spacingPixels, 'px'), text('')),
@@ -128,6 +129,8 @@ export function scaleTable(found: PlaceAndScale & Facing, document: ShotDocument
     ...counted('farPivots'),
     ...counted('inward'),
     ...counted('mixed'),
+    ...counted('oneSided'),
+    ...counted('defaultSurface'),
   ];
   return {
     type: 'table',

@@ -184,6 +184,11 @@ export const words = {
   idleSource: (places: number) =>
     `computed: rays from ${places} places of the frame to each light; less than 0.1 % of what all lights bring, straight and to matt surfaces`,
 
+  lightCosts: 'What each light group costs and brings',
+  lightCostColumns: ['light group', 'of the time for asking lights', 'of the light'],
+  lightCostSource:
+    'measured: this region at few samples; time for lights at first surfaces, light of any way, most time for least light first',
+
   farAway: (away: number, spacing: number, pixels: number) =>
     `The scene lies ${Number((away / 1000).toPrecision(3))} km from the origin, where single-precision numbers lie ${metres(spacing)} apart (${formatNumber(pixels, 'px')} of this shot). Meshes stored there, and renderers that place objects in single precision, shake and leak by as much.`,
   unlikely: (median: number, unit: string, likely: number) =>
@@ -203,6 +208,8 @@ export const words = {
     farPivots: 'objects far from the point that they are placed by',
     inward: 'closed objects whose faces look inwards',
     mixed: 'objects whose faces look different ways',
+    oneSided: 'single-sided objects: their backs are not there',
+    defaultSurface: 'objects with a default surface',
   },
   toOrigin: 'Move the whole scene to the origin',
   toUnit: (unit: string) => `Read the whole scene in ${unit}`,
