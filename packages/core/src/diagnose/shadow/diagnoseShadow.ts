@@ -13,6 +13,7 @@ import { rehearsalEffects, secondsOf } from '../rehearsal/rehearsalEffects.ts';
 import { smallFrame } from '../rehearsal/smallFrame.ts';
 import type { Remedy } from '../remedy.ts';
 import { besideShadow } from './besideShadow.ts';
+import { clipMap } from './clipMap.ts';
 import { clipping } from './clipping.ts';
 import { coplanarCauses, coplanarFaces } from './coplanar.ts';
 import { facing } from './facing.ts';
@@ -29,7 +30,9 @@ import { readFrameShadow } from './shadowReading.ts';
 import { wholeMoves } from './wholeMoves.ts';
 import { words } from './words.ts';
 
+/** Maps that stand with the answers of the lights, and lights that have one. */
 const MOST_MAPS = 2;
+const MOST_MAPPED = 10;
 /** Objects of a light whose shadows are offered to be taken away. */
 const MOST_CASTERS = 2;
 
@@ -44,8 +47,10 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   const { document } = scene;
   const chain = await lightChain(compiled, document, settings, region, context.pause, (share) => report(0.2 * share, words.asking)); // prettier-ignore
   const fighting = coplanarCauses(coplanarFaces(compiled, settings, region), document, compiled.objectIds);
+  const clipped = clipping(compiled, settings, region);
+  const cutMap = clipMap(clipped, region, document, compiled.objectIds);
   const cutOff = [
-    ...clippingCauses(clipping(compiled, settings, region), compiled, document),
+    ...clippingCauses(clipped, compiled, document),
     ...fighting,
     ...rayEnds(compiled, settings, region, use),
   ];
@@ -63,6 +68,7 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   const moves = wholeMoves(scale, document);
   const others = [...removals(of, found), ...moves];
   const without = await tryAll(of, others, 0.96, 1);
+  const maps = mapped(chain.answers).map((answer) => lightMap(chain, answer));
   const cuts = regionCuts(picture, region);
   const seconds = secondsOf(context, region);
   return {
@@ -75,13 +81,16 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
       checksOf(chain, causes),
       ...beside.places,
       betweenTable(chain, document, compiled.objectIds),
-      ...mapped(chain.answers).map((answer) => lightMap(chain, answer)),
+      ...(cutMap ? [cutMap] : []),
+      ...maps.slice(0, MOST_MAPS),
       ...(fill.length > 0 ? [fillBars(fill)] : []),
       ...(ways.length > 0 ? [wayBars(ways)] : []),
       ...beside.light,
       scaleTable({ ...scale, ...facing(compiled, document), ...sidesAndSurfaces(document) }, document),
       rehearsedPictures('cures', words.cures, [before, ...cured, ...unshaded, ...without]),
       rehearsalTable('curesTable', words.curesTable, before, [...cured, ...unshaded, ...without]),
+      // of any other light where it is asked for: they come last, closed
+      ...maps.slice(MOST_MAPS),
     ],
     remedies: [
       ...ranked.map(({ after, cause }): Remedy => ({ id: cause.id, ...cause.cure!, effects: rehearsalEffects(before, after, seconds, cuts) })), // prettier-ignore
@@ -115,10 +124,10 @@ function removals(
   });
 }
 
-/** The lights that have most to say here, beyond lit and turned away. */
+/** The lights that have most to say here, beyond lit and turned away, come first. */
 function mapped(answers: LightAnswer[]): LightAnswer[] {
   const said = ({ ends }: LightAnswer) => ENDS.reduce((sum, end) => sum + (PLAIN_ENDS.has(end) ? 0 : ends[end]), 0);
-  return answers.filter((answer) => said(answer) > 0).sort((a, b) => said(b) - said(a)).slice(0, MOST_MAPS); // prettier-ignore
+  return answers.toSorted((a, b) => said(b) - said(a) || b.arrives - a.arrives).slice(0, MOST_MAPPED);
 }
 
 /** Why there is no shadow where no fault was found. */

@@ -22,6 +22,7 @@ import type { PlaceAndScale } from './placeAndScale.ts';
 import { lightReference, SHADOW_FAULTS, stoppedBy, type ShadowCause } from './shadowCauses.ts';
 import type { ShadowFall } from './shadowFalls.ts';
 import type { SidesAndSurfaces } from './sidesAndSurfaces.ts';
+import { lookColumns } from './looksOver.ts';
 import { words } from './words.ts';
 
 const MOST_ROWS = 24;
@@ -72,7 +73,7 @@ export function lightTable({ answers, places }: LightChain, document: ShotDocume
       }),
   );
   const rest = sorted.slice(MOST_LIGHTS);
-  if (rest.length > 0) rows.push([text(words.otherLights(rest.length)), number(rest.reduce((sum, answer) => sum + share(answer), 0), 'share'), ...['', '', '', ''].map(text)]); // prettier-ignore
+  if (rest.length > 0) rows.push([text(words.others(rest.length)), number(rest.reduce((sum, answer) => sum + share(answer), 0), 'share'), ...['', '', '', ''].map(text)]); // prettier-ignore
   return { type: 'table', id: 'lights', title: words.lights, source: `${words.chainSource(places)}; ${words.arrivalSource}`, columns: words.lightColumns, rows }; // prettier-ignore
 }
 
@@ -144,7 +145,7 @@ export function scaleTable(found: PlaceAndScale & Facing & SidesAndSurfaces, doc
 
 /** What becomes of one light at each look: categories on the picture. */
 export function lightMap({ region, step }: LightChain, { id, light, map }: LightAnswer): MapEvidence {
-  const columns = Math.max(1, Math.ceil((region.width - Math.floor(step / 2)) / step));
+  const columns = lookColumns(region, step);
   const seen = ENDS.filter((_, i) => map.includes(i));
   const categories = seen.map((end, i) => ({ label: words.ends[end], colour: `series${i}` }));
   return {

@@ -184,6 +184,8 @@ export const words = {
   idleSource: (places: number) =>
     `computed: rays from ${places} places of the frame to each light; less than 0.1 % of what all lights bring, straight and to matt surfaces`,
 
+  clipMap: 'What the near and far distances of the camera cut off',
+  clipSource: (looks: number) => `computed: ${looks} pixels of this region, looked at with the distances and without`,
   lightCosts: 'What each light group costs and brings',
   lightCostColumns: ['light group', 'of the time for asking lights', 'of the light'],
   lightCostSource:
@@ -235,7 +237,7 @@ export const words = {
   chainSource: (places: number) =>
     `computed: rays from ${places} places of this region to each light, nine for a light with a size`,
   arrivalSource: 'light sent here is that of lights that face this place, from their middles, with nothing in between',
-  otherLights: (count: number) => `${count} more`,
+  others: (count: number) => `${count} more`,
   ways: 'Light of this region by how it came',
   waysSource: 'measured in the layers of the components',
   falls: (light: string) => `Where the shadows of ${light} fall`,
