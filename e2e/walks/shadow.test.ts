@@ -107,6 +107,14 @@ describe('shadow', function () {
     await page.locator(`${test('summary')}:has-text("shows nothing beyond 430 m")`).waitFor();
     expect(await textOf(page, test('summary'))).to.contain('hop poles');
     await shown('remedy-clipped:far').waitFor();
+    // where they would stand
+    const map = shown('evidence-clipped');
+    await map.evaluate((details: HTMLDetailsElement) => (details.open = true));
+    expect(await map.innerText()).to.contain('hop poles');
+    await page.locator('#overlay-clipped').check();
+    await map.scrollIntoViewIfNeeded();
+    await keepPicture(page, 'shadow-clipped');
+    await page.locator('#overlay-clipped').uncheck();
   });
 
   it('the hive is let to cast its shadow; the region grows as dark as was predicted, and it is kept', async () => {

@@ -10,6 +10,7 @@ import { patchShot, penumbra, SURFACE_DEFAULTS, type Light, type Patch } from '@
 import { arrival } from '../../src/diagnose/shadow/arrival.ts';
 import { lightCosts, lightCostTable } from '../../src/diagnose/shadow/lightCosts.ts';
 import { towardLight } from '../../src/diagnose/shadow/lightPoints.ts';
+import { turnedAround } from '../../src/diagnose/shadow/rightedLight.ts';
 import { shadowFalls } from '../../src/diagnose/shadow/shadowFalls.ts';
 import { contextOf, explained, failedChecks, renderShot } from '../diagnosisBench.ts';
 import { compileTest, GLASS, makeShot, MATT, renderTest, slab, sphere, square, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
@@ -45,6 +46,7 @@ describe('shadow diagnosis', function () {
     ['a single-sided caster from behind', scene([{ mesh: moved(square(0.5, 1), 1), surface: MATT, flags: { seenByCamera: false, doubleSided: false } }]), 'back:o1', /with its back to it, and its back is not there/],
     ['a light without shadows', scene([caster], [{ ...sun, castsShadows: false }]), 'lightWithout:l0', /sun is set to cast no shadows/],
     ['a floor that receives none', { ...scene([caster]), objects: [{ ...floor, flags: { receivesShadows: false } }, caster] }, 'placeWithout:o0', /is set to receive no shadows/],
+    ['a sun that a mirror turns around', scene([caster], [{ ...sun, transform: turnedAround(sun.transform!) }]), 'mirrored:l0', /transform of sun mirrors it, and so turns it around: without the mirror it would shine on 100 % of this region/],
     ['a shadow color', scene([caster], [{ ...sun, shadowColor: [0.9, 0.9, 0.9] }]), 'tinted:l0', /shadow color of sun is 0\.9, 0\.9, 0\.9/],
     ['a floor that glows', { ...scene([caster]), objects: [{ ...floor, surface: { ...MATT, emission_luminance: 0.05 } }, caster] }, 'glow:s0', /glows: 8\d % of the light of the darkest tenth of this region is its own emission, a floor of 26\.7 L\*/],
     ['a light that is linked elsewhere', scene([caster], [{ ...sun, linked: ['o1'] }]), 'notLinked:l0', /sun is not linked to/],

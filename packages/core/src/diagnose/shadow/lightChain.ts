@@ -6,6 +6,7 @@ import type { Light, RenderSettings, ShotDocument } from '../../scene/index.ts';
 import { arrival } from './arrival.ts';
 import { Blockers, REASONS, type PassReason } from './blockers.ts';
 import { pointsOf, shineCosine, towardLight, type Toward } from './lightPoints.ts';
+import { rightedLight } from './rightedLight.ts';
 
 /** Places of a region that are asked at most, and places times lights. */
 const LOOKS = 900;
@@ -46,6 +47,10 @@ export interface LightAnswer {
   farthest: number;
   /** Of the places that the light leaves out (not linked, or beyond reach), those that something would shade. */
   wouldShade: number;
+  /** The light as it would shine if its transform did not mirror it; null where it does not. */
+  righted: Light | null;
+  /** Places that it would shine on then, and does not. */
+  turnedAway: number;
 }
 export interface LightChain {
   region: Region;
@@ -119,8 +124,11 @@ class ChainReader {
       if (this.stopped(answer, from, false) > 0) answer.wouldShade++;
       return count(isLinked ? 'beyondReach' : 'notLinked');
     }
-    if (isOutsideCone(light, middle)) return count('outsideCone');
-    if (this.probe.facing(...middle.direction) <= 0) return count('facesAway');
+    const away = isOutsideCone(light, middle) ? 'outsideCone' : this.probe.facing(...middle.direction) <= 0 ? 'facesAway' : null; // prettier-ignore
+    if (away) {
+      if (answer.righted && shinesOn(answer.righted, this.probe)) answer.turnedAway++;
+      return count(away);
+    }
     if (this.probe.flatFacing(...middle.direction) <= 0) {
       answer.coarse.add(object);
       return count('flatFaceAway');
@@ -192,7 +200,14 @@ function isOutsideCone(light: Light, middle: Toward): boolean {
 export function reachesPlace(light: Light, { objectIds }: CompiledScene, probe: ShadowProbe): boolean {
   const { object, point } = probe.look;
   const middle = towardLight(light, [point.px, point.py, point.pz], 0);
-  return light.strength > 0 && isLinkedTo(light, objectIds[object]) && !isBeyondReach(light, middle) && !isOutsideCone(light, middle) && probe.facing(...middle.direction) > 0; // prettier-ignore
+  return light.strength > 0 && isLinkedTo(light, objectIds[object]) && !isBeyondReach(light, middle) && shinesOn(light, probe); // prettier-ignore
+}
+
+/** Whether a light is turned towards the place that a probe looks at, and the place towards the light. */
+function shinesOn(light: Light, probe: ShadowProbe): boolean {
+  const { point } = probe.look;
+  const middle = towardLight(light, [point.px, point.py, point.pz], 0);
+  return !isOutsideCone(light, middle) && probe.facing(...middle.direction) > 0;
 }
 
 const passesOf = ({ between }: LightAnswer) => [...between.values()].reduce((sum, { passes }) => sum + REASONS.reduce((all, r) => all + passes[r], 0), 0); // prettier-ignore
@@ -205,7 +220,7 @@ function entryOf({ between }: LightAnswer, object: number) {
 
 function emptyAnswer(id: string, light: Light): LightAnswer {
   const ends = Object.fromEntries(ENDS.map((end) => [end, 0])) as Record<ChainEnd, number>;
-  return { id, light, ends, map: [], arrives: 0, brings: 0, depth: 0, between: new Map(), toBlocker: 0, toLight: 0, unlinked: new Set(), without: new Set(), coarse: new Set(), rangeFrom: Infinity, rangeTo: 0, farthest: 0, wouldShade: 0 }; // prettier-ignore
+  return { id, light, ends, map: [], arrives: 0, brings: 0, depth: 0, between: new Map(), toBlocker: 0, toLight: 0, unlinked: new Set(), without: new Set(), coarse: new Set(), rangeFrom: Infinity, rangeTo: 0, farthest: 0, wouldShade: 0, righted: rightedLight(light), turnedAway: 0 }; // prettier-ignore
 }
 
 function finish(answer: LightAnswer): void {

@@ -6,9 +6,10 @@ import type { Clipping } from './clipping.ts';
 import { doubledLights } from './doubledLights.ts';
 import { REASONS, type PassReason } from './blockers.ts';
 import type { LightAnswer, LightChain } from './lightChain.ts';
+import { turnedAround } from './rightedLight.ts';
 import { words } from './words.ts';
 
-export const SHADOW_FAULTS = ['flag', 'clear', 'hole', 'back', 'range', 'clipped', 'coplanar', 'rayEnds', 'coarse', 'doubled', 'lightWithout', 'placeWithout', 'tinted', 'glow', 'notLinked', 'beyondReach', 'soft'] as const; // prettier-ignore
+export const SHADOW_FAULTS = ['flag', 'clear', 'hole', 'back', 'range', 'clipped', 'coplanar', 'rayEnds', 'coarse', 'doubled', 'lightWithout', 'placeWithout', 'mirrored', 'tinted', 'glow', 'notLinked', 'beyondReach', 'soft'] as const; // prettier-ignore
 export type ShadowFault = (typeof SHADOW_FAULTS)[number] | 'filled';
 
 export interface ShadowCause {
@@ -95,6 +96,10 @@ function causesOf(
   }
   if (of(ends.tinted) >= NOTABLE)
     add('tinted', cause.tinted(light.name), words.tinted(light.name, light.shadowColor), [own], { title: remedy.blackShadow(light.name), patch: replace(`/lights/${id}/shadowColor`, [0, 0, 0]), sideEffect: side.light }); // prettier-ignore
+  if (of(answer.turnedAway) >= NOTABLE) {
+    const patch = replace(`/lights/${id}/transform`, turnedAround(light.transform));
+    add('mirrored', cause.mirrored(light.name), words.mirrored(light.name, of(answer.turnedAway)), [own], { title: remedy.turnAround(light.name), patch, sideEffect: side.turnedAround }); // prettier-ignore
+  }
   if (of(answer.wouldShade) >= NOTABLE && ends.notLinked > 0) {
     const [first] = answer.unlinked;
     const linked = [...light.linked!, ...[...answer.unlinked].map((number) => ids[number])];

@@ -180,6 +180,7 @@ const PASSED: Record<(typeof SHADOW_FAULTS)[number], string> = {
   doubled: 'No two lights stand in one place',
   lightWithout: 'The lights cast shadows',
   placeWithout: 'What is seen here receives shadows',
+  mirrored: 'No light is turned away by a transform that mirrors it',
   tinted: 'Shadow colors are black',
   glow: 'Nothing glows in the darkest part',
   notLinked: 'The lights are linked to what is seen here',

@@ -60,6 +60,8 @@ export const words = {
     `The shadow color of ${light} is ${color.map((c) => Number(c.toFixed(2))).join(', ')}: its shadows let that share of its light through.`,
   notLinked: (light: string, name: string) =>
     `${light} is not linked to ${name}: it brings no light here, and no shadow.`,
+  mirrored: (light: string, share: number) =>
+    `The transform of ${light} mirrors it, and so turns it around: without the mirror it would shine on ${percent(share)} of this region.`,
   beyondReach: (light: string, reach: number, farthest: number) =>
     `${light} reaches ${metres(reach)}, and this region lies up to ${metres(farthest)} away: no light of it, and no shadow.`,
   glow: (name: string, share: number, floor: number) =>
@@ -85,6 +87,7 @@ export const words = {
     coplanar: (name: string, other: string) => `${name} and ${other} have coplanar faces`,
     lightWithout: (light: string) => `${light} casts no shadows`,
     placeWithout: (name: string) => `${name} receives no shadows`,
+    mirrored: (light: string) => `A mirroring transform turns ${light} away`,
     tinted: (light: string) => `A shadow color that lets ${light} through`,
     glow: (name: string) => `${name} glows in the darkest part`,
     notLinked: (light: string) => `${light} is not linked to what is seen here`,
@@ -100,6 +103,7 @@ export const words = {
     blackShadow: (light: string) => `Set the shadow color of ${light} to black`,
     noGlow: (name: string) => `Set the emission of ${name} to 0`,
     link: (light: string) => `Link ${light} to what is seen here`,
+    turnAround: (light: string) => `Turn ${light} around`,
     range: (light: string) => `Widen the shadow range of ${light}`,
     finer: (name: string) => `Subdivide ${name} twice`,
     putOut: (light: string) => `Put out ${light}`,
@@ -119,6 +123,7 @@ export const words = {
     glass: 'Glass throws solid shadows; light comes through it as caustics alone.',
     noGlow: 'It glows nowhere any more, and lights nothing.',
     linked: 'Its light comes with its shadow.',
+    turnedAround: 'It shines the other way: what it lights now loses its light.',
     sharper: 'All its shadows and highlights grow sharper; the light stays as strong.',
     brighter: 'All that it lights grows brighter.',
     darker: 'All that it lights grows darker.',
