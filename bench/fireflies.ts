@@ -59,8 +59,8 @@ export async function benchFireflies(): Promise<void> {
   }
   const took = performance.now() - replaying;
   line(`replaying ${REPLAYED} samples : 3 s`, took / 3000, `${took.toFixed(0)} ms`);
-  const [plain, brightness, paths] = await measure([() => render(base), () => render(base, ['brightness']), () => render(base, ['paths'])]); // prettier-ignore
-  line('rendering with an account of light by brightness : without', brightness / plain, milliseconds(plain));
+  const [plain, light, paths] = await measure([() => render(base), () => render(base, ['light']), () => render(base, ['paths'])]); // prettier-ignore
+  line('rendering with an account of light : without', light / plain, milliseconds(plain));
   line('rendering with an account of paths : without', paths / plain, milliseconds(plain));
 }
 

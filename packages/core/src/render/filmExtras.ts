@@ -1,15 +1,12 @@
 import type { HitSteps } from './hitSketch.ts';
 
 /**
- * What a render keeps beside its film where it is asked to: light by how bright it is, or the whole account with rays and light
- * by the events of their paths (pathTallies.ts); or hit distances of the occlusion rays, for each pixel (hitSketch.ts). The
- * first costs next to no time, the others some (bench/README.md).
+ * What a render keeps beside its film where it is asked to, at the price of some time (bench/README.md): light by the events of
+ * its paths and by how bright it is, or rays as well (pathTallies.ts); or hit distances of the occlusion rays, for each pixel
+ * (hitSketch.ts).
  */
-export type FilmExtra = 'brightness' | 'paths' | HitSteps;
+export type FilmExtra = 'light' | 'paths' | HitSteps;
 
 /** The steps of hit distances that are asked for, where they are. */
 export const hitSteps = (extras: readonly FilmExtra[]): HitSteps | undefined =>
   extras.find((extra) => typeof extra === 'object');
-
-export const wantsTallies = (extras: readonly FilmExtra[]): boolean =>
-  extras.some((extra) => typeof extra === 'string');

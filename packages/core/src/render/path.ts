@@ -115,8 +115,8 @@ export class Path {
   tallies: PathTallies | null = null;
   /** Of the pixel, for the tallies. */
   tallyGroup = 0;
-  /** Rays and light are tallied by the events of their paths. */
-  tallyEvents = false;
+  /** Rays are tallied as well as light. */
+  talliesRays = false;
   /** Number of the light that is being booked, or one of the sources above. */
   source = 0;
   /** The glowing object, where the source is a surface. */
@@ -240,7 +240,7 @@ export class Path {
     if (this.probe >= 0) this.record.countProbeRay(this.probe);
     else {
       if (deep !== 0) this.record.countDeepRay(deep);
-      if (this.tallies && this.tallyEvents) tallyRay(this.tallies, this.counts, lobe);
+      if (this.tallies && this.talliesRays) tallyRay(this.tallies, this.counts, lobe);
     }
   }
 
@@ -263,6 +263,6 @@ export class Path {
     else record.addLight(component, group, this.events + 1, this.deep | this.deepWith(lobe));
     if (!this.tallies) return;
     const y = luminance(light[0], light[1], light[2]);
-    tallyLight(this.tallies, this.counts, lobe, y, share * record.weight, this.tallyGroup, this.tallyEvents);
+    tallyLight(this.tallies, this.counts, lobe, y, share * record.weight, this.tallyGroup);
   }
 }

@@ -50,7 +50,6 @@ export function tallyRay({ depths }: PathTallies, counts: ArrayLike<number>, lob
  * @param luminance that the path brings, before clamping, undivided by splits
  * @param share of a sample that it stands for
  * @param group of the pixel, below TALLY_GROUPS
- * @param byEvents whether the events of the path are counted, too
  */
 export function tallyLight(
   { clamps, depths }: PathTallies,
@@ -59,10 +58,9 @@ export function tallyLight(
   luminance: number,
   share: number,
   group: number,
-  byEvents: boolean,
 ): void {
   if (!(luminance > 0 && luminance < Infinity)) return;
-  if (byEvents) tallyRow(depths, keyOf(counts, lobe), DEPTH_ROW)[1 + group] += luminance * share;
+  tallyRow(depths, keyOf(counts, lobe), DEPTH_ROW)[1 + group] += luminance * share;
   const events = counts[0] + counts[1] + counts[2] + counts[3] + (lobe < 0 ? 0 : 1);
   if (events === 0) return; // what the camera sees itself is not clamped
   const step = Math.min(INDIRECT - 1, Math.max(0, MIDDLE + Math.floor(STEPS * Math.log2(luminance))));

@@ -21,7 +21,7 @@ import { Crossing } from './crossing.ts';
 import { OBJECT } from './compileGeometry.ts';
 import { DirectLight } from './directLight.ts';
 import { COMPONENTS, FILM, filmStride, hitsSlot, type Film } from './film.ts';
-import { hitSteps, wantsTallies, type FilmExtra } from './filmExtras.ts';
+import { hitSteps, type FilmExtra } from './filmExtras.ts';
 import { recordFirstHit } from './firstHit.ts';
 import { clipRay } from './camera.ts';
 import { CameraSamples } from './cameraSamples.ts';
@@ -95,7 +95,7 @@ export class PathTracer {
     extras: readonly FilmExtra[] = [],
   ) {
     this.stride = filmStride(settings, extras);
-    this.tallies = wantsTallies(extras) ? emptyPathTallies() : null;
+    this.tallies = extras.includes('light') || extras.includes('paths') ? emptyPathTallies() : null;
     this.first = new SurfacePoint(scene.surfaces, scene.textures);
     this.later = new SurfacePoint(scene.surfaces, scene.textures);
     this.visibility = new Visibility(scene, new SurfacePoint(scene.surfaces, scene.textures), thread);
@@ -111,7 +111,7 @@ export class PathTracer {
     this.met = new MetLight(scene, units);
     const surfaceOf = (object: number) => this.visibility.reader.surfaceOf(object);
     this.path = new Path(settings, this.record, strategies, surfaceOf, scene.surfaces.values);
-    this.path.tallyEvents = extras.includes('paths');
+    this.path.talliesRays = extras.includes('paths');
     const makeStack = () => new MediumStack(surfaceOf, scene.surfaces.values);
     this.cameraSamples = new CameraSamples(scene, settings, this.visibility, makeStack);
     this.firstMedium = makeStack();

@@ -3,11 +3,12 @@
 import { expect } from 'chai';
 import { DIAGNOSES, effectOf, findFireflies, evidenceText, explain, measureEffects, type DiagnosisContext, type Measure } from '@dusting/core/diagnose'; // prettier-ignore
 import type { Picture } from '@dusting/core/image';
-import { frameOf, layerLuminance, PathTracer } from '@dusting/core/render';
+import { frameOf, layerLuminance, PathTracer, type FoundLight, type PathVertex } from '@dusting/core/render';
 import { patchShot } from '@dusting/core/scene';
 import { boilOf } from '../../src/diagnose/fireflies/boil.ts';
 import { brightSamples } from '../../src/diagnose/fireflies/brightSamples.ts';
 import { leftWith } from '../../src/diagnose/fireflies/clampCurve.ts';
+import { depthCure } from '../../src/diagnose/fireflies/depthCure.ts';
 import { guiltyPath } from '../../src/diagnose/fireflies/guiltyPath.ts';
 import { mostTaken, takenByClamps } from '../../src/diagnose/fireflies/clampTakes.ts';
 import type { Firefly } from '../../src/diagnose/fireflies/findFireflies.ts';
@@ -273,6 +274,32 @@ describe('firefly diagnosis', () => {
       const { effect, measured } = tried('roughnessFloor.0.6', measure);
       expect(measured, measure).to.be.within(0.97 * effect.low, 1.03 * effect.high);
     }
+  });
+
+  it('a caustic ends at a specular depth of 0, which takes the light that it says', async () => {
+    const { found, tried } = await diagnosed(brushed);
+    expect(found.remedies.find(({ id }) => id === 'depth.specular')!.title).to.equal('Lower the specular depth from 100 to 0'); // prettier-ignore
+    for (const measure of ['fireflies', 'luminance'] as const) {
+      const { effect, measured } = tried('depth.specular', measure);
+      expect(measured, measure).to.be.within(0.97 * effect.low, 1.03 * effect.high);
+    }
+  });
+
+  it('of depth limits that end the paths of fireflies, the one that takes least of the light is taken', () => {
+    const light = (group: number) => [group, ...new Array<number>(15).fill(0)];
+    const row = (diffuse: number, specular: number, y: number) => ({ events: [diffuse, specular, 0, 0] as [number, number, number, number], rays: 1, light: light(y) }); // prettier-ignore
+    const depths = [row(0, 0, 10), row(1, 0, 80), row(1, 1, 7), row(1, 2, 2), row(2, 1, 1)];
+    const vertex = (lobe: string) => ({ lobe }) as PathVertex;
+    const met = { asked: false, light: 'environment', lobe: null } as FoundLight;
+    const limits = { diffuse: 4, specular: 4, transmission: 4, volume: 4, total: 8 };
+    const path = (...lobes: string[]) => ({ vertices: lobes.map(vertex), light: met });
+    const twoMirrors = path('diffuse', 'specular', 'specular');
+    const cure = (paths: (typeof twoMirrors)[]) => depthCure(paths, depths, limits, 0.05)!;
+    expect(cure([twoMirrors])).to.deep.include({ kind: 'specular', value: 1, left: 0 });
+    expect(cure([twoMirrors]).lost).to.be.closeTo(0.02, 1e-12);
+    // one of two has a single specular event: only the limit that ends both leaves few enough
+    expect(cure([twoMirrors, path('diffuse', 'specular')])).to.deep.include({ kind: 'specular', value: 0 });
+    expect(cure([path('diffuse')])).to.equal(null);
   });
 
   for (const [name, scene] of [

@@ -14,7 +14,7 @@ import { cureWishes } from './cureWishes.ts';
 import { findFireflies, type Firefly } from './findFireflies.ts';
 import { DIAGNOSED_LAYERS } from './fireflyDefaults.ts';
 import { clampCurves } from './fireflyEvidence.ts';
-import { clampRemedy, moreSamplesRemedy, targetOf } from './fireflyRemedies.ts';
+import { clampRemedy, depthRemedy, moreSamplesRemedy, targetOf } from './fireflyRemedies.ts';
 import { meanOf } from './regionMean.ts';
 import { effectsOf, rehearse, stageOf, type Rehearsed, type Stage } from './rehearse.ts';
 import { words } from './words.ts';
@@ -64,8 +64,10 @@ async function triedCures(
   const wishes = await cureWishes(context, scene, await scene.compiled(), explained);
   const stage = stageOf(context, candidates);
   const rehearsed: Rehearsed[] = [];
-  for (const wish of [...wishes, ...clamps]) {
-    report(0.4 + (0.4 * rehearsed.length) / (wishes.length + clamps.length), words.rehearse(wish.title));
+  const depths = depthRemedy(context, opened, explained, now, meanOf(picture, region).value);
+  const computed = [...depths, ...clamps];
+  for (const wish of [...wishes, ...computed]) {
+    report(0.4 + (0.4 * rehearsed.length) / (wishes.length + computed.length), words.rehearse(wish.title));
     rehearsed.push(await rehearse(context, scene, stage, wish));
   }
   if (stage.before.noise > 0 && stage.before.rays > 0) evidence.push(cureTable(stage, rehearsed, settings, seconds));
@@ -76,7 +78,7 @@ async function triedCures(
   return {
     sentences: [...taken.sentences, ...boil.sentences],
     evidence: [...evidence, ...taken.evidence, ...boil.evidence],
-    remedies: [...wishes.map((wish, i) => ({ ...wish, effects: effectsOf(context, stage, rehearsed[i].after, candidates, targetOf(now)) })), ...clamps], // prettier-ignore
+    remedies: [...wishes.map((wish, i) => ({ ...wish, effects: effectsOf(context, stage, rehearsed[i].after, candidates, targetOf(now)) })), ...computed], // prettier-ignore
   };
 }
 
@@ -125,11 +127,11 @@ async function whereItBoils(
   return { sentences: [words.boils(share, noise.limit)], evidence: [map] };
 }
 
-/** The region without clamps, and with an account of its light by brightness. */
+/** The region without clamps, and with an account of its light by brightness and by the events of its paths. */
 function renderOpen(context: DiagnosisContext, scene: SceneAccess, region: Region) {
   const { use } = context;
   const patch = [setTo(use, 'clamp/direct', 0), setTo(use, 'clamp/indirect', 0), ...fewSamples(context, region)];
-  return scene.render({ title: words.openTitle, region, patch, extras: ['brightness'], layers: /^beauty$/ });
+  return scene.render({ title: words.openTitle, region, patch, extras: ['light'], layers: /^beauty$/ });
 }
 
 /** Few samples over the whole region, the same for every pixel. */

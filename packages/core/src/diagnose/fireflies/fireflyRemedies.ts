@@ -4,6 +4,7 @@ import { clampableLight, clampedLight, sum } from '../limits/clampLimits.ts';
 import { ratioOf } from '../groupRatio.ts';
 import type { Remedy } from '../remedy.ts';
 import { clampThatLeaves, leftWith } from './clampCurve.ts';
+import { depthCure } from './depthCure.ts';
 import { countEstimate } from './countEstimate.ts';
 import type { Explained } from './clusters.ts';
 import { WORTH } from './cureWishes.ts';
@@ -51,6 +52,33 @@ export function clampRemedy(
         { measure: 'luminance', now: luminance, target: null, value: luminance - darker.value, low: luminance - darker.high, high: luminance - darker.low }, // prettier-ignore
       ],
       sideEffect: words.clampSide(sum(lost) / all),
+    },
+  ];
+}
+
+/** @param opened the region without clamps, with its account of light by the events of its paths */
+export function depthRemedy(
+  { settings, use }: DiagnosisContext,
+  opened: RenderedRegion,
+  explained: Explained[],
+  now: number,
+  luminance: number,
+): Remedy[] {
+  const { depths, samples } = opened.statistics.paths!;
+  const found = depthCure(explained.map(({ path }) => path), depths, settings.depth, WORTH); // prettier-ignore
+  if (!found) return [];
+  const { kind, left, lost, taken, value } = found;
+  const darker = ratioOf(taken, samples);
+  return [
+    {
+      id: `depth.${kind}`,
+      title: words.depth(kind, settings.depth[kind], value),
+      patch: [replace(`/${use}/depth/${kind}`, value)],
+      effects: [
+        { measure: 'fireflies', now, target: targetOf(now), ...countEstimate(left * now) },
+        { measure: 'luminance', now: luminance, target: null, value: luminance - darker.value, low: luminance - darker.high, high: luminance - darker.low }, // prettier-ignore
+      ],
+      sideEffect: words.depthSide(kind, value, lost),
     },
   ];
 }

@@ -1,6 +1,13 @@
 // Which path made a firefly: its brightest sample, replayed, and the light of it that counts most.
 import { luminance } from '../../color/index.ts';
-import { pathTo, untilLight, type FoundLight, type PathTracer, type PathVertex } from '../../render/index.ts';
+import {
+  pathTo,
+  untilLight,
+  type FoundLight,
+  type PathEvent,
+  type PathTracer,
+  type PathVertex,
+} from '../../render/index.ts';
 import type { RenderSettings } from '../../scene/index.ts';
 import type { Firefly } from './findFireflies.ts';
 
@@ -102,11 +109,16 @@ function explodingStep(vertices: PathVertex[], light: FoundLight): number {
   return Math.max(0, path.findLastIndex(isByChance));
 }
 
-/** D: diffuse, S: specular or refracted, V: scattered in a volume. */
-function notationOf(vertices: PathVertex[], light: FoundLight): string {
+/** Events of a path from the camera to its light, with the one that the light was asked for at. */
+export function eventsOf({ light, vertices }: Pick<GuiltyPath, 'light' | 'vertices'>): PathEvent[] {
   const path = untilLight(vertices, light);
   // what the surface that asked did with the light need not be what the path went on with
-  const events = [...(light.asked ? path.slice(0, -1) : path).map(({ lobe }) => lobe), light.lobe];
-  const letters = events.flatMap((lobe) => (lobe === null ? [] : [lobe === 'diffuse' ? 'D' : lobe === 'volume' ? 'V' : 'S'])); // prettier-ignore
+  const lobes = [...(light.asked ? path.slice(0, -1) : path).map(({ lobe }) => lobe), light.lobe];
+  return lobes.filter((lobe) => lobe !== null);
+}
+
+/** D: diffuse, S: specular or refracted, V: scattered in a volume. */
+function notationOf(vertices: PathVertex[], light: FoundLight): string {
+  const letters = eventsOf({ light, vertices }).map((lobe) => (lobe === 'diffuse' ? 'D' : lobe === 'volume' ? 'V' : 'S')); // prettier-ignore
   return `L${letters.reverse().join('')}E`.replace(/(S)\1+/g, '$1+');
 }

@@ -1,5 +1,7 @@
 // All wording of the firefly diagnosis.
 import { finePercent, formatEstimate, inL, plainNumber, type Estimate } from '../units.ts';
+import type { DepthKind } from '../limits/depthLimits.ts';
+import { LIMIT_NAMES } from '../limits/words.ts';
 import type { FireflyCause, FireflyStory } from './fireflyCauses.ts';
 
 const short = (v: number) => String(Number(v.toPrecision(3)));
@@ -138,6 +140,9 @@ export const words = {
   noHighlights: 'none here',
   asItIs: 'As it is',
   floor: (value: number) => `Set the roughness floor after the first bounce to ${value}`,
+  depth: (kind: DepthKind, from: number, to: number) => `Lower the ${LIMIT_NAMES[kind]} from ${from} to ${to}`,
+  depthSide: (kind: DepthKind, to: number, lost: number) =>
+    `Ends the paths of fireflies, and takes ${finePercent(lost)} of the light of this region: all that comes by ${to > 0 ? `more than ${to} ` : ''}${kind === 'total' ? '' : `${kind} `}${to === 1 ? 'event' : 'events'}.`,
   outliers: (groups: number) => `Leave out the outliers among ${groups} groups of samples in each pixel`,
   outliersSide: 'Takes away what few samples bring, whether it belongs there or not, and is no cure of the cause.',
   floorSide: 'Caustics get softer, and so do reflections in reflections.',
