@@ -202,6 +202,20 @@ describe('frames of another renderer', () => {
     await page.keyboard.press('Escape');
   });
 
+  it('cracks are candidates at most in a frame: the page asks for mesh and map', async () => {
+    const { page } = session;
+    await page.keyboard.press('a');
+    await page.locator(`${test('region-reading')}:has-text("160 × 90 px")`).waitFor();
+    await page.click(test('tab-defect'));
+    await page.click(test('mark-displacement'));
+    await page.click(test('explain'));
+    await page.locator(`${test('summary')}:has-text("thin dark line")`).waitFor();
+    expect(await textOf(page, test('summary'))).to.match(/is computed from mesh and map: bring both in as a shot/);
+    await page.click(test('undo'));
+    await page.locator(test('defect-2')).waitFor({ state: 'detached' });
+    await page.keyboard.press('Escape');
+  });
+
   it('a note, a pin and a reference are kept; the contact sheet shows all, sorted, and is saved as one picture', async () => {
     const { page } = session;
     await page.click(test('tab-history'));

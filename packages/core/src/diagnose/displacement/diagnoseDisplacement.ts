@@ -21,6 +21,7 @@ import {
   type ObjectReading,
 } from './displacementCauses.ts';
 import { checksOf, evidenceOf } from './displacementEvidence.ts';
+import { frameCracks } from './frameCracks.ts';
 import { SEEN } from './seamCures.ts';
 import { words } from './words.ts';
 
@@ -37,12 +38,12 @@ const IS_OFF = new Set<DisplacementFault>(['off', 'elsewhere']);
 /** Of the size of an object that has no scale yet. Common practice, no source. */
 const FIRST_SCALE = 0.02;
 
-/** @throws InputError without a scene, or where the region lies outside the picture */
+/** Without a scene it tells what the pixels say. @throws InputError where the region lies outside the picture */
 export async function diagnoseDisplacement(context: DiagnosisContext): Promise<Diagnosis> {
   const { pause, picture, report, scene, settings, use } = context;
-  if (!scene) throw new InputError(words.needsScene);
   const region = intersectRegions(context.region, picture.dataWindow);
   if (!region) throw new InputError(words.outside);
+  if (!scene) return frameCracks(picture, region);
   report(0, words.looking);
   const compiled = await scene.compiled();
   const { document } = scene;

@@ -6,8 +6,8 @@ import { diagnoseDisplacement } from './diagnoseDisplacement.ts';
 export const displacementModule: DiagnosisModule = {
   kind: 'displacement',
   title: 'What the map does to the mesh',
-  version: 3,
-  requires: { layers: /^(beauty|cut\..*|time|rays)$/, scene: 'needed', limit: false },
+  version: 4,
+  requires: { layers: /^(beauty|cut\..*|time|rays)$/, scene: 'used', limit: false },
   diagnose: diagnoseDisplacement,
   measure: (picture, region) => {
     const cuts = regionCuts(picture, region);

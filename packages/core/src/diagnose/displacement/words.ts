@@ -1,7 +1,7 @@
 // All wording of the displacement diagnosis.
 import type { UvRule } from '../../scene/index.ts';
 import { BYTES_A_TRIANGLE } from '../../render/index.ts';
-import { finePercent, inMegabytes, percent } from '../units.ts';
+import { finePercent, inL, inMegabytes, percent } from '../units.ts';
 import type { DisplacementFault } from './displacementCauses.ts';
 import type { LevelDetail, Movement } from './mapDetail.ts';
 import type { MapHeights } from './mapHeights.ts';
@@ -15,7 +15,18 @@ const many = (v: number) => (v >= 1e6 ? `${(v / 1e6).toFixed(1)} M` : v >= 1e4 ?
 const FOUND = { signed: 'it is signed', mode: 'most of it', median: 'half of it lies above' };
 
 export const words = {
-  needsScene: 'the displacement diagnosis needs mesh and map: dark hairlines in a frame are no proof of a crack',
+  needsScene:
+    'Whether a seam cracks, and why, is computed from mesh and map: bring both in as a shot of their own (OBJ or glTF, with its textures), and ask there.',
+  noBeauty: 'the displacement diagnosis needs a beauty picture in color: say on the Layers panel which layer it is',
+  darkLines: (count: number, longest: number) =>
+    `${count === 1 ? 'One thin dark line stands' : `${count} thin dark lines stand`} out in this region, ${count === 1 ? '' : 'the longest '}${longest} px from end to end.`,
+  candidates: 'They are candidates for cracks and no more: a fold, a wire or a drawn line looks the same.',
+  noDarkLines: 'No thin dark line stands out in this region: no crack shows here.',
+  darkLinesTitle: 'Thin dark lines',
+  darkLinesSource:
+    'measured in the pixels: darker than both sides by more than the unrest of the picture; the longest first',
+  darkLineLength: 'end to end',
+  darkLine: (depth: number) => `${inL(depth)} darker than its sides`,
   outside: 'the region lies outside the picture',
   looking: 'Looking which objects are displaced here',
   reading: (name: string) => `Reading the map and the mesh of ${name}`,
