@@ -96,14 +96,12 @@ export function dialLayer(
   const inner = Math.max(0, outer - 1);
   const span = awayOf(cones[outer]) - awayOf(cones[inner]);
   const share = span > 0 ? Math.min(1, Math.max(0, (awayOf(place.cone) - awayOf(cones[inner])) / span)) : 1;
-  const planes = [
-    { cone: inner, part: 1 - share },
-    { cone: outer, part: share },
-  ].flatMap(
-    ({ cone, part }) =>
-    weights.map((weight, v) => ({ at: ((blocks * cones.length + cone) * values.length + v) * size, by: (part * weight) / 255 })), // prettier-ignore
-  );
-  return sumPlanes(shares, planes.filter(({ by }) => by !== 0), size); // prettier-ignore
+  const planesOf = (cone: number, part: number) => {
+    const first = (blocks * cones.length + cone) * values.length;
+    return weights.map((weight, v) => ({ at: (first + v) * size, by: (part * weight) / 255 }));
+  };
+  const planes = [...planesOf(inner, 1 - share), ...planesOf(outer, share)].filter(({ by }) => by !== 0);
+  return sumPlanes(shares, planes, size);
 }
 
 /**
