@@ -2,7 +2,8 @@
 import type { DiagnosisContext, RenderedRegion } from '../contract.ts';
 import { clampableLight, clampedLight, sum } from '../limits/clampLimits.ts';
 import { ratioOf } from '../groupRatio.ts';
-import type { Remedy } from '../remedy.ts';
+import type { Effect, Remedy } from '../remedy.ts';
+import type { Estimate } from '../units.ts';
 import { clampThatLeaves, leftWith } from './clampCurve.ts';
 import { depthCure } from './depthCure.ts';
 import { countEstimate } from './countEstimate.ts';
@@ -17,6 +18,12 @@ const MORE = 4;
 
 const replace = (path: string, value: string | number) => ({ op: 'replace' as const, path, value });
 export const targetOf = (now: number) => Math.floor(WORTH * now);
+
+/** @param left share of the fireflies that are left @param darker luminance that is lost */
+const effectsOf = (now: number, left: number, luminance: number, darker: Estimate): Effect[] => [
+  { measure: 'fireflies', now, target: targetOf(now), ...countEstimate(left * now) },
+  { measure: 'luminance', now: luminance, target: null, value: luminance - darker.value, low: luminance - darker.high, high: luminance - darker.low }, // prettier-ignore
+];
 
 /** @param opened the region without clamps, with its account of light by brightness */
 export function clampRemedy(
@@ -47,10 +54,7 @@ export function clampRemedy(
       id: `clamp.${kind}`,
       title: words.setClamp(kind, settings.clamp[kind], value),
       patch: [replace(`/${use}/clamp/${kind}`, value)],
-      effects: [
-        { measure: 'fireflies', now, target: targetOf(now), ...countEstimate(share * now) },
-        { measure: 'luminance', now: luminance, target: null, value: luminance - darker.value, low: luminance - darker.high, high: luminance - darker.low }, // prettier-ignore
-      ],
+      effects: effectsOf(now, share, luminance, darker),
       sideEffect: words.clampSide(sum(lost) / all),
     },
   ];
@@ -74,10 +78,7 @@ export function depthRemedy(
       id: `depth.${kind}`,
       title: words.depth(kind, settings.depth[kind], value),
       patch: [replace(`/${use}/depth/${kind}`, value)],
-      effects: [
-        { measure: 'fireflies', now, target: targetOf(now), ...countEstimate(left * now) },
-        { measure: 'luminance', now: luminance, target: null, value: luminance - darker.value, low: luminance - darker.high, high: luminance - darker.low }, // prettier-ignore
-      ],
+      effects: effectsOf(now, left, luminance, darker),
       sideEffect: words.depthSide(kind, value, lost),
     },
   ];
