@@ -6,7 +6,7 @@ import type { Film } from './film.ts';
 
 /** What a render counts of its occlusion rays where it is asked to. */
 export interface HitSteps {
-  /** Distances between which hits are told apart, m, shortest first. */
+  /** Distances that part the hits into steps, m, shortest first. */
   hits: number[];
 }
 

@@ -1,7 +1,7 @@
 import { linearToSrgb } from '@dusting/core/color';
 import { occlusionFactor, OCCLUSION_COMPOSITE_DEFAULTS } from '@dusting/core/image';
 
-/** Steps of openness that are told apart: a look into a table is ten times as fast as the curves. */
+/** Steps of openness in the table: a look into a table is ten times as fast as the curves. */
 const STEPS = 4096;
 /** A pixel that is less open counts as black. */
 const BLACK = 0.02;
