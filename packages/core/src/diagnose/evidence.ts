@@ -130,7 +130,7 @@ export interface DialEvidence extends Shown {
   height: number;
   /**
    * For each of `clear`, in it for each cone, in it for each value a plane, row by row: the share of the rays that meet
-   * something nearer, a byte of 255 parts each.
+   * something nearer, a byte of 255 parts each. Each plane begins at a multiple of four bytes.
    */
   shares: Bytes;
   /** Where it stands at first. */

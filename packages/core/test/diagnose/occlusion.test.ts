@@ -154,7 +154,9 @@ describe('occlusion diagnosis', function () {
     const dial = result.evidence.find((e): e is DialEvidence => e.type === 'dial')!;
     expect(dial.sets.distance).to.equal('/final/occlusion/distance');
     const shares = fromBase64((dial.shares as { base64: string }).base64);
-    expect(shares.length).to.equal(dial.cones.length * dial.values.length * dial.width * dial.height);
+    expect(shares.length).to.equal(
+      dial.cones.length * dial.values.length * 4 * Math.ceil((dial.width * dial.height) / 4),
+    );
     expect(dial.cones).to.deep.equal([30, 45, 60, 90]);
     expect(dial.clear).to.deep.equal([true]);
     expect(dial.values.every((v, i) => i === 0 || v > dial.values[i - 1])).to.equal(true);
@@ -174,6 +176,28 @@ describe('occlusion diagnosis', function () {
     expect(chooseDistance(sketch, { falloff: 0, clearSurfaces: true })!.best).to.equal(best(result));
     expect(evidenceText(dial)[0]).to.contain('by distance');
     expect(evidenceCsv(dial)).to.equal(null);
+  });
+
+  it('the dial adds up its planes as whole numbers, and keeps to the sum by pixels within 0.002', () => {
+    const [values, cones, pixels, each] = [[0.5, 1, 2], [45, 90], 15, 16];
+    const shares = Uint8Array.from({ length: 6 * each }, (_, i) => (i * 89) % 256);
+    const of = (plane: number, i: number) => shares[plane * each + i] / 255;
+    const dial = { values, cones, clear: [true], width: 5, height: 3 };
+    // halfway between two distances by the logarithm, and between two cones by sin^2
+    const place = { distance: Math.SQRT2, falloff: 0, cone: 60, clear: true };
+    const layer = dialLayer(dial, shares, place);
+    expect(layer.length).to.equal(pixels);
+    layer.forEach((v, i) => {
+      const cone = (first: number) => (of(first + 1, i) + of(first + 2, i)) / 2;
+      expect(v, `pixel ${i}`).to.be.closeTo(1 - (cone(0) + cone(3)) / 2, 0.002);
+    });
+    // planes that are all white or all black neither run over nor leak into their neighbors
+    const full = Uint8Array.from({ length: 6 * each }, (_, i) => (i % 2 === 0 ? 255 : 0));
+    for (const falloff of [0, 1]) {
+      const shown = dialLayer(dial, full, { ...place, falloff });
+      expect([...shown].filter((_, i) => i % 2 === 1)).to.deep.equal(Array(7).fill(1));
+    }
+    expect(dialLayer(dial, full, place)[14]).to.equal(0);
   });
 
   it('a narrower cone on the dial is that of a render with it; clear surfaces are looked through', async () => {

@@ -3,7 +3,7 @@ import { diagnoseOcclusion, layerNoise } from './diagnoseOcclusion.ts';
 import { meanOpenness } from './occlusionPlane.ts';
 
 export { chooseDistance, type DistanceChoice } from './distanceChoice.ts';
-export { dialLayer } from './layerDial.ts';
+export { dialLayer } from './dialLayer.ts';
 export { layerOf, occlusionSketch, opennessAt, readLayer, type OcclusionSketch } from './occlusionSketch.ts';
 import { sideContrast } from './sides.ts';
 
@@ -13,7 +13,7 @@ export { noiseOf, overall } from './layerNoise.ts';
 export const occlusionModule: DiagnosisModule = {
   kind: 'occlusion',
   title: 'What is wrong with the occlusion',
-  version: 5,
+  version: 6,
   requires: {
     layers: /^(beauty|directDiffuse|indirectDiffuse|occlusion|error\.occlusion|depth|time|object|normal|albedo)$/,
     scene: 'used',

@@ -7,15 +7,14 @@
 import { hitCones } from '../../render/index.ts';
 import type { RenderSettings } from '../../scene/index.ts';
 import type { DiagnosisContext } from '../contract.ts';
-import type { DialEvidence, DialPlace } from '../evidence.ts';
+import type { DialEvidence } from '../evidence.ts';
 import { base64 } from '../packPicture.ts';
+import { awayOf, planeBytes } from './dialLayer.ts';
 import { evenDistances, type DistanceChoice } from './distanceChoice.ts';
 import { sourceOf } from './occlusionEvidence.ts';
 import type { OcclusionSketch } from './occlusionSketch.ts';
 import { sketchRender } from './sketchRender.ts';
 import { words } from './words.ts';
-
-const awayOf = (cone: number) => Math.sin((cone * Math.PI) / 180) ** 2;
 
 export async function layerDial(
   sketch: OcclusionSketch,
@@ -52,9 +51,9 @@ export async function layerDial(
 
 function lookPlanes(sketch: OcclusionSketch, values: number[], cones: number[], clear: boolean[]): Uint8Array {
   const planes = clear.flatMap((blocks) => cones.flatMap((c) => stoppedPlanes(sketch, blocks, awayOf(c), values)));
-  const size = sketch.object.length;
-  const bytes = new Uint8Array(planes.length * size);
-  planes.forEach((plane, i) => bytes.set(plane, i * size));
+  const each = planeBytes(sketch.object.length);
+  const bytes = new Uint8Array(planes.length * each);
+  planes.forEach((plane, i) => bytes.set(plane, i * each));
   return bytes;
 }
 
@@ -78,63 +77,4 @@ function stoppedPlanes(
     });
   }
   return planes;
-}
-
-/** The layer at a place of the dial, 0..1: beyond its ends it is that of the ends. @param shares its planes */
-export function dialLayer(
-  { clear, cones, height, values, width }: Pick<DialEvidence, 'clear' | 'cones' | 'height' | 'values' | 'width'>,
-  shares: Uint8Array,
-  place: DialPlace,
-): Float32Array {
-  const size = width * height;
-  const reach = Math.min(values.at(-1)!, Math.max(values[0], place.distance));
-  // shares of planes that add up to the layer's darkness
-  const weights = stepWeights(values, reach, place.falloff);
-  const blocks = Math.max(0, clear.indexOf(place.clear));
-  const above = cones.findIndex((cone) => cone >= place.cone);
-  const outer = above < 0 ? cones.length - 1 : above;
-  const inner = Math.max(0, outer - 1);
-  const span = awayOf(cones[outer]) - awayOf(cones[inner]);
-  const share = span > 0 ? Math.min(1, Math.max(0, (awayOf(place.cone) - awayOf(cones[inner])) / span)) : 1;
-  const planesOf = (cone: number, part: number) => {
-    const first = (blocks * cones.length + cone) * values.length;
-    return weights.map((weight, v) => ({ at: (first + v) * size, by: (part * weight) / 255 }));
-  };
-  const planes = [...planesOf(inner, 1 - share), ...planesOf(outer, share)].filter(({ by }) => by !== 0);
-  return sumPlanes(shares, planes, size);
-}
-
-/**
- * 1 less the sum of some planes. Block by block for the cache, four planes in one loop, whole numbers, and a table for each
- * plane were tried: none was faster, as reading the bytes takes the time.
- * @param planes first byte of each, and what it counts
- */
-function sumPlanes(shares: Uint8Array, planes: { at: number; by: number }[], size: number): Float32Array {
-  const layer = new Float32Array(size).fill(1);
-  for (const { at, by } of planes) {
-    const plane = shares.subarray(at, at + size);
-    for (let i = 0; i < size; i++) layer[i] -= by * plane[i];
-  }
-  for (let i = 0; i < size; i++) layer[i] = Math.min(1, Math.max(0, layer[i]));
-  return layer;
-}
-
-/**
- * With what each share of stopped rays counts: a ray stopped at t closes by (1 - t / reach)^falloff, so the shares F of the
- * steps add up to the sum of (F[i] - F[i - 1]) x the mean of that over the step.
- */
-function stepWeights(values: number[], reach: number, falloff: number): number[] {
-  const weights = values.map(() => 0);
-  const closes = (t: number) => (falloff > 0 ? Math.max(0, 1 - t / reach) ** falloff : 1);
-  // Simpson's rule over a step that is even by the logarithm
-  const mean = (from: number, to: number) => (closes(from) + 4 * closes(from > 0 ? Math.sqrt(from * to) : to / 2) + closes(to)) / 6; // prettier-ignore
-  for (let i = 0, from = 0; i < values.length && from < reach; from = values[i++]) {
-    const to = Math.min(values[i], reach);
-    const by = mean(from, to);
-    // of the last step a part: its end is blended between the two planes
-    const part = to === values[i] || i === 0 ? 1 : Math.log(to / from) / Math.log(values[i] / from);
-    weights[i] += by * part;
-    if (i > 0) weights[i - 1] -= by * part;
-  }
-  return weights;
 }

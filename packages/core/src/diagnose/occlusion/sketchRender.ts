@@ -4,6 +4,7 @@ import { HIT_RINGS, hitChannel, HITS } from '../../render/index.ts';
 import type { Patch } from '../../scene/index.ts';
 import type { DiagnosisContext } from '../contract.ts';
 import { setTo } from '../limits/setTo.ts';
+import { planeBytes } from './dialLayer.ts';
 import { words } from './words.ts';
 
 export const SKETCH_RENDER_DEFAULTS = {
@@ -20,7 +21,7 @@ export const SKETCH_RENDER_DEFAULTS = {
 const PIXEL_SAMPLES = 2;
 
 export interface SketchPlanes {
-  /** For each way of clear surfaces, in it for each cone, in it for each distance a plane: shares of stopped rays in 255 parts. */
+  /** For each way of clear surfaces, in it for each cone, in it for each distance a plane (`planeBytes`): shares of stopped rays in 255 parts. */
   bytes: Uint8Array;
   /** Of each pixel. */
   rays: number;
@@ -41,7 +42,8 @@ export async function sketchRender(
   if (!scene || size > pixels) return null;
   const samples = Math.round(Math.min(most, Math.max(least, all / size)) / PIXEL_SAMPLES);
   const planes = HIT_RINGS * values.length;
-  const bytes = new Uint8Array(clear.length * planes * size);
+  const each = planeBytes(size);
+  const bytes = new Uint8Array(clear.length * planes * each);
   for (const [way, blocks] of clear.entries()) {
     const patch: Patch = [
       setTo(use, 'clay', true),
@@ -54,7 +56,7 @@ export async function sketchRender(
     const { picture } = await scene.render({ title: words.sketching, region, patch, extras: [{ hits: values }], layers: /^hits$/ }); // prettier-ignore
     for (let k = 0; k < planes; k++) {
       const { data } = findChannel(picture, HITS, hitChannel(Math.floor(k / values.length), k % values.length))!;
-      const at = (way * planes + k) * size;
+      const at = (way * planes + k) * each;
       for (let i = 0; i < size; i++) bytes[at + i] = Math.round(255 * data[i]);
       await pause();
     }
