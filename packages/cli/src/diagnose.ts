@@ -112,10 +112,10 @@ function accessTo(scene: OpenScene): SceneAccess {
     document,
     compiled: async () => compiled(),
     mesh: async (id) => decodeMesh(scene.blobs.get(document.meshes[id].blob)!.bytes),
-    render: async ({ extras, layers, patch, region, title }) => {
+    render: async ({ extras, layers, parts, patch, region, title }) => {
       const changed = patchShot(document, patch, title);
       const beside = { scene: compiled(), document, settings };
-      const { picture, ...rendered } = await renderScene({ ...scene, document: changed, settings: changed[use], beside }, region, { extras, layers }); // prettier-ignore
+      const { picture, ...rendered } = await renderScene({ ...scene, document: changed, settings: changed[use], beside }, region, { extras, layers, parts }); // prettier-ignore
       return { ...rendered, picture: unpackPicture(picture) };
     },
   };

@@ -107,7 +107,7 @@ export function compileOpen({
 export async function renderScene(
   scene: OpenScene,
   region: Region | null,
-  { extras = [], layers }: { extras?: readonly FilmExtra[]; layers?: RegExp } = {},
+  { extras = [], layers, parts }: { extras?: readonly FilmExtra[]; layers?: RegExp; parts?: Region[] } = {},
 ): Promise<RenderedScene> {
   const { document, pool, settings, threads, use } = scene;
   const frame = frameOf(settings);
@@ -132,6 +132,7 @@ export async function renderScene(
     pool,
     threads,
     extras,
+    parts,
     // the same bits as the application's
     watched: !layers,
     onProgress: terminal ? (done) => process.stderr.write(`\rrendering ${Math.round(done * 100)} %`) : undefined,

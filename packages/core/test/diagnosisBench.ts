@@ -1,6 +1,7 @@
 // What tests of diagnoses share: a shot rendered here, and the context that a diagnosis is given for it.
 import { DIAGNOSES, explain, type DefectKind, type DiagnosisContext, type Explanation } from '@dusting/core/diagnose';
-import { compileScene, filmNames, filmStatistics, frameOf, proofPicture, renderHere, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
+import type { Region } from '@dusting/core/image';
+import { compileScene, emptyFilm, filmNames, filmStatistics, frameOf, mergeFilm, PathTracer, planChunks, proofPicture, renderChunk, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
 import { patchShot, type ShotDocument } from '@dusting/core/scene';
 import { meshReader, timeByRays } from './scenes.ts';
 
@@ -12,11 +13,14 @@ export function renderShot(
   blobs: Blobs,
   extras: FilmExtra[] = [],
   region = frameOf(document.final),
+  parts?: Region[],
 ) {
   // prettier-ignore
   const settings = document.final;
   const compiled = compileScene(document, settings, (id) => blobs.get(id)!);
-  const film = renderHere(compiled, settings, region, undefined, extras);
+  const tracer = new PathTracer(compiled, settings, 0, undefined, extras);
+  const film = emptyFilm(region, tracer.stride);
+  for (const chunk of planChunks(region, settings, { parts })) mergeFilm(film, renderChunk(tracer, chunk));
   const picture = proofPicture(film, settings, filmNames(document));
   timeByRays(picture);
   return { compiled, picture, settings, statistics: filmStatistics(film, 1), seconds: 10 };
@@ -39,7 +43,8 @@ export function contextOf(
       document,
       mesh: meshReader(document, blobs),
       compiled: async () => proof.compiled,
-      render: async ({ extras, patch, region }) => renderShot(patchShot(document, patch), blobs, extras, region),
+      render: async ({ extras, parts, patch, region }) =>
+        renderShot(patchShot(document, patch), blobs, extras, region, parts),
     },
     neighbours: async () => [],
     keep: null,

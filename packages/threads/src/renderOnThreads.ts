@@ -12,6 +12,8 @@ export interface ThreadOptions {
   extras?: readonly FilmExtra[];
   /** Planned as a proof is: one that nobody looks at before it is done is planned in fewer chunks. */
   watched?: boolean;
+  /** Of the region, what is rendered: see `planChunks`. Bands in which nothing is are not handed over. */
+  parts?: readonly Region[];
 }
 
 /** Renders so far: each has a key of its own in its pool. */
@@ -27,9 +29,9 @@ export async function renderOnThreads(
   settings: RenderSettings,
   region: Region,
   onBand: (band: Film) => void,
-  { extras = [], onProgress, pool: given, threads, watched = true }: ThreadOptions = {},
+  { extras = [], onProgress, parts, pool: given, threads, watched }: ThreadOptions = {},
 ): Promise<void> {
-  const plan = planChunks(region, settings, watched);
+  const plan = planChunks(region, settings, { watched, parts });
   const chunks = bandsOf(region).flatMap((band) => plan.filter((chunk) => chunk.region.y === band.y).map((chunk) => ({ band, chunk }))); // prettier-ignore
   const early = new Map<number, Film>();
   const pool = given ?? new RenderPool(threads);

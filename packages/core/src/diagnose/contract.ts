@@ -48,6 +48,8 @@ export interface DiagnosticRender {
   /** What it is for, in a few words. */
   title: string;
   region: Region;
+  /** Of the region, what is rendered, each within a band of it (`bandsOf`); the rest stays empty. Without them, all of it is. */
+  parts?: Region[];
   /** On paths of the document, over what the proof shows. */
   patch: Patch;
   /** What is kept beside the film. */

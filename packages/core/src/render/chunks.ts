@@ -22,11 +22,12 @@ const GROWTH = 4;
  * Cuts a render into chunks, pass by pass. The plan depends on the region and the settings alone, and films are merged
  * in its order, so that the result does not depend on the number of workers.
  * @param watched its picture is shown while it is rendered
+ * @param parts of the region that are rendered, each within a band of it (`bandsOf`)
  */
 export function planChunks(
   region: Region,
   { pixelSamples, adaptive }: Pick<RenderSettings, 'pixelSamples' | 'adaptive'>,
-  watched = true,
+  { watched = true, parts = [region] }: { watched?: boolean; parts?: readonly Region[] } = {},
 ): Chunk[] {
   const passes = watched ? PASSES : UNWATCHED_PASSES;
   const chunks: Chunk[] = [];
@@ -35,12 +36,13 @@ export function planChunks(
     const beyond = Math.max(0, pass - passes.length + 1);
     const size = passes[Math.min(pass, passes.length - 1)] * (adaptive.limit > 0 ? GROWTH ** beyond : 1);
     const count = Math.min(size, pixelSamples - start);
-    for (let y = region.y; y < region.y + region.height; y += TILE)
-      for (let x = region.x; x < region.x + region.width; x += TILE) {
-        const width = Math.min(TILE, region.x + region.width - x);
-        const height = Math.min(TILE, region.y + region.height - y);
-        chunks.push({ region: { x, y, width, height }, sampleStart: start, sampleCount: count });
-      }
+    for (const part of parts)
+      for (let y = part.y; y < part.y + part.height; y += TILE)
+        for (let x = part.x; x < part.x + part.width; x += TILE) {
+          const width = Math.min(TILE, part.x + part.width - x);
+          const height = Math.min(TILE, part.y + part.height - y);
+          chunks.push({ region: { x, y, width, height }, sampleStart: start, sampleCount: count });
+        }
     start += count;
   }
   return chunks;

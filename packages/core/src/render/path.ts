@@ -259,10 +259,9 @@ export class Path {
       record.addCut(limit);
       return;
     }
-    if (lobe < 0) record.addLight(component, group, this.events, this.deep);
-    else record.addLight(component, group, this.events + 1, this.deep | this.deepWith(lobe));
+    const kept = lobe < 0 ? record.addLight(component, group, this.events, this.deep) : record.addLight(component, group, this.events + 1, this.deep | this.deepWith(lobe)); // prettier-ignore
     if (!this.tallies) return;
     const y = luminance(light[0], light[1], light[2]);
-    tallyLight(this.tallies, this.counts, lobe, y, share * record.weight, this.tallyGroup);
+    tallyLight(this.tallies, this.counts, lobe, y, share * record.weight, kept * record.weight, this.tallyGroup);
   }
 }

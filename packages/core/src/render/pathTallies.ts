@@ -49,6 +49,7 @@ export function tallyRay({ depths }: PathTallies, counts: ArrayLike<number>, lob
 /**
  * @param luminance that the path brings, before clamping, undivided by splits
  * @param share of a sample that it stands for
+ * @param kept of that share, once it is clamped
  * @param group of the pixel, below TALLY_GROUPS
  */
 export function tallyLight(
@@ -57,10 +58,11 @@ export function tallyLight(
   lobe: number,
   luminance: number,
   share: number,
+  kept: number,
   group: number,
 ): void {
   if (!(luminance > 0 && luminance < Infinity)) return;
-  tallyRow(depths, keyOf(counts, lobe), DEPTH_ROW)[1 + group] += luminance * share;
+  tallyRow(depths, keyOf(counts, lobe), DEPTH_ROW)[1 + group] += luminance * kept;
   const events = counts[0] + counts[1] + counts[2] + counts[3] + (lobe < 0 ? 0 : 1);
   if (events === 0) return; // what the camera sees itself is not clamped
   const step = Math.min(INDIRECT - 1, Math.max(0, MIDDLE + Math.floor(STEPS * Math.log2(luminance))));
@@ -71,7 +73,7 @@ export function tallyLight(
 
 /** As it stands in the statistics of a render. */
 export interface PathCounts {
-  /** Rays and light of paths with so many events: diffuse, specular, transmission, volume. `light` is by group of pixels. */
+  /** Rays and light, once clamped, of paths with so many events: diffuse, specular, transmission, volume. `light` is by group of pixels. */
   depths: { events: [number, number, number, number]; rays: number; light: number[] }[];
   /** Light of samples between `from` and the next step of brightness, and the samples that it stands for, by group of pixels. */
   clamps: { indirect: boolean; from: number; light: number[]; share: number[] }[];

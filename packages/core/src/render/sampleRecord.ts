@@ -146,10 +146,11 @@ export class SampleRecord {
    * Books the light of a component, clamped by its luminance before its share divides it among the splits.
    * @param events of the path: the clamps tell direct light (one event) from indirect
    * @param deep a bit for each depth limit that it is beyond half of
+   * @returns the share of a sample with which it counts, once clamped
    */
-  addLight(component: number, group: number, events: number, deep: number): void {
+  addLight(component: number, group: number, events: number, deep: number): number {
     const { light, values } = this;
-    if (!this.isNumber(light[0] + light[1] + light[2])) return;
+    if (!this.isNumber(light[0] + light[1] + light[2])) return 0;
     const clamp = events === 0 ? 0 : events === 1 ? this.clamp.direct : this.clamp.indirect;
     let kept = this.share;
     if (clamp > 0) {
@@ -173,6 +174,7 @@ export class SampleRecord {
     const y = luminance(light[0], light[1], light[2]) * kept;
     this.groups[group] += y;
     if (deep !== 0) this.addDeep(FILM.deepLight, deep, y * this.weight);
+    return kept;
   }
 
   /** Adds the components and their squares to the sums of the pixel. */

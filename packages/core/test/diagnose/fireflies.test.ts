@@ -12,6 +12,7 @@ import { depthCure } from '../../src/diagnose/fireflies/depthCure.ts';
 import { guiltyPath } from '../../src/diagnose/fireflies/guiltyPath.ts';
 import { mostTaken, takenByClamps } from '../../src/diagnose/fireflies/clampTakes.ts';
 import type { Firefly } from '../../src/diagnose/fireflies/findFireflies.ts';
+import { meanOf } from '../../src/diagnose/fireflies/regionMean.ts';
 import { contextOf, renderShot } from '../diagnosisBench.ts';
 import { GLASS, GLOW, makeShot, MATT, sphere, square, type TestScene } from '../scenes.ts';
 
@@ -219,6 +220,23 @@ describe('firefly diagnosis', () => {
     expect(takenByClamps(picture, frameOf(document.final), all).size).to.equal(0);
     const other = makeShot({ ...scene, settings: { ...settings, clamp: { direct: 0, indirect: 6 } } });
     expect(takenByClamps(renderShot(other.document, other.blobs).picture, frameOf(document.final), []).get(1)).to.equal(0); // prettier-ignore
+  });
+
+  it('the account of light by events adds up to the picture with its clamp; that by brightness to the one without', () => {
+    const account = (indirect: number) => {
+      const { blobs, document } = makeShot({ ...flame, settings: { ...settings, clamp: { direct: 0, indirect } } });
+      const { picture, statistics } = renderShot(document, blobs, ['light']);
+      const { clamps, depths, samples } = statistics.paths!;
+      const total = (of: number[]) => of.reduce((sum, v) => sum + v, 0);
+      const per = (light: number[][]) => total(light.map(total)) / total(samples);
+      const seen = per(depths.filter(({ events }) => total(events) === 0).map(({ light }) => light));
+      return { mean: meanOf(picture, frameOf(document.final)).value, events: per(depths.map(({ light }) => light)), brightness: per(clamps.map(({ light }) => light)) + seen }; // prettier-ignore
+    };
+    const [clamped, open] = [account(0.5), account(0)];
+    expect(clamped.events / clamped.mean).to.be.closeTo(1, 1e-3);
+    expect(open.events / open.mean).to.be.closeTo(1, 1e-3);
+    expect(clamped.brightness / open.mean).to.be.closeTo(1, 1e-3);
+    expect(clamped.mean).to.be.below(0.8 * open.mean);
   });
 
   it('the curve of clamps counts what a render with them and the same samples leaves', () => {

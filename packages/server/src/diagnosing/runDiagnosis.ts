@@ -86,12 +86,12 @@ async function queue(
   { patch: before, revision, shot, use }: Proof,
   document: SceneAccess['document'],
   diagnosis: number,
-  { extras, layers, patch, region, title }: DiagnosticRender,
+  { extras, layers, parts, patch, region, title }: DiagnosticRender,
 ): Promise<number> {
   const settings = patchShot(document, patch, title)[use];
   checkRenderSize(region);
   const render = { shot, kind: 'diagnostic' as const, purpose: 'diagnosis' as const, diagnosis, extras, layers: layers.source, revision, patch: [...before, ...patch], use, settings, region }; // prettier-ignore
-  return addProof(db, render, planChunks(region, settings, false));
+  return addProof(db, render, planChunks(region, settings, { watched: false, parts }));
 }
 
 /** Waits for a render. @throws BadRequest where it failed or was cancelled */

@@ -4,11 +4,11 @@ import type { Rehearsal, Rehearsed, Stage } from './rehearse.ts';
 import { words } from './words.ts';
 
 /**
- * What each cure made of the part that it was tried on, at the samples of the picture, in the time of the picture and at equal
+ * What each cure made of the parts that it was tried on, at the samples of the picture, in the time of the picture and at equal
  * noise: noise falls with the square root of the samples, so that `(noise / noise now)^2` times as many give the present noise.
  */
 export function cureTable(
-  { before, part }: Stage,
+  { before, parts }: Stage,
   rehearsed: Rehearsed[],
   { pixelSamples }: RenderSettings,
   seconds: number,
@@ -18,7 +18,7 @@ export function cureTable(
     const rays = after.rays / before.rays;
     return [
       text(title),
-      number(after.fireflies, 'count'),
+      number(after.fireflies.value, 'count'),
       number(after.noise, 'L*'),
       number(after.luminance.value),
       before.highlights === null ? text(words.noHighlights) : number(after.highlights!),
@@ -32,7 +32,10 @@ export function cureTable(
     type: 'table',
     id: 'cures',
     title: words.cures,
-    source: words.curesSource(part.width, part.height),
+    source: words.curesSource(
+      parts.length,
+      parts.reduce((sum, { region }) => sum + region.width * region.height, 0),
+    ),
     columns: words.curesColumns,
     rows: [row(words.asItIs, before), ...rehearsed.map(({ after, title }) => row(title, after))],
   };

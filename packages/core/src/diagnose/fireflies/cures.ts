@@ -1,4 +1,4 @@
-// What would help against fireflies, tried on the busiest part of the region, and what each cure costs there.
+// What would help against fireflies, tried on parts of the region, and what each cure costs there.
 import { canDenoise, SPLIT_KINDS } from '../../render/index.ts';
 import { findChannel, type Region } from '../../image/index.ts';
 import type { Patch } from '../../scene/index.ts';
@@ -16,7 +16,7 @@ import { DIAGNOSED_LAYERS } from './fireflyDefaults.ts';
 import { clampCurves } from './fireflyEvidence.ts';
 import { clampRemedy, depthRemedy, moreSamplesRemedy, targetOf } from './fireflyRemedies.ts';
 import { meanOf } from './regionMean.ts';
-import { effectsOf, rehearse, stageOf, type Rehearsed, type Stage } from './rehearse.ts';
+import { busiestTwice, effectsOf, rehearse, stageOf, type Rehearsed } from './rehearse.ts';
 import { words } from './words.ts';
 
 /** Camera samples of a render of the whole region. */
@@ -57,14 +57,14 @@ async function triedCures(
 ): Promise<Cures> {
   const { picture, report, seconds, settings } = context;
   const now = candidates.length;
-  report(0.3, words.openTitle);
-  const opened = await renderOpen(context, scene, region);
-  const evidence: Evidence[] = [clampCurves(explained, opened, settings.clamp)];
-  const clamps = clampRemedy(context, opened, explained, now, meanOf(picture, region).value);
+  report(0.3, words.accountTitle);
+  const account = await renderAccount(context, scene, region);
+  const evidence: Evidence[] = [clampCurves(explained, account, settings.clamp)];
+  const clamps = clampRemedy(context, account, explained, now, meanOf(picture, region).value);
   const wishes = await cureWishes(context, scene, await scene.compiled(), explained);
   const stage = stageOf(context, candidates);
   const rehearsed: Rehearsed[] = [];
-  const depths = depthRemedy(context, opened, explained, now, meanOf(picture, region).value);
+  const depths = depthRemedy(context, account, explained, now, meanOf(picture, region).value);
   const computed = [...depths, ...clamps];
   for (const wish of [...wishes, ...computed]) {
     report(0.4 + (0.4 * rehearsed.length) / (wishes.length + computed.length), words.rehearse(wish.title));
@@ -74,11 +74,11 @@ async function triedCures(
   report(0.8, words.clampTakes);
   const taken = await whatClampsTake(context, scene, region, clamps, candidates);
   report(0.9, words.rehearse(words.otherSeed));
-  const boil = await whereItBoils(context, scene, stage);
+  const boil = await whereItBoils(context, scene, candidates);
   return {
     sentences: [...taken.sentences, ...boil.sentences],
     evidence: [...evidence, ...taken.evidence, ...boil.evidence],
-    remedies: [...wishes.map((wish, i) => ({ ...wish, effects: effectsOf(context, stage, rehearsed[i].after, candidates, targetOf(now)) })), ...computed], // prettier-ignore
+    remedies: [...wishes.map((wish, i) => ({ ...wish, effects: effectsOf(context, stage, rehearsed[i].after, targetOf(now)) })), ...computed], // prettier-ignore
   };
 }
 
@@ -118,20 +118,18 @@ async function whatClampsTake(
 async function whereItBoils(
   context: DiagnosisContext,
   scene: SceneAccess,
-  stage: Stage,
+  fireflies: Firefly[],
 ): Promise<Omit<Cures, 'remedies'>> {
   const { noise, picture } = context;
   if (!canDenoise(picture.channels.map(({ name }) => name))) return { sentences: [], evidence: [] };
-  const other = await rehearse(context, scene, stage, { title: words.otherSeed, patch: [] });
-  const { map, share } = boilOf(picture, other.picture, stage.part, noise);
+  const { other, part } = await busiestTwice(context, scene, fireflies);
+  const { map, share } = boilOf(picture, other, part, noise);
   return { sentences: [words.boils(share, noise.limit)], evidence: [map] };
 }
 
-/** The region without clamps, and with an account of its light by brightness and by the events of its paths. */
-function renderOpen(context: DiagnosisContext, scene: SceneAccess, region: Region) {
-  const { use } = context;
-  const patch = [setTo(use, 'clamp/direct', 0), setTo(use, 'clamp/indirect', 0), ...fewSamples(context, region)];
-  return scene.render({ title: words.openTitle, region, patch, extras: ['light'], layers: /^beauty$/ });
+/** The region with an account of its light: by brightness before it is clamped, by the events of its paths once it is. */
+function renderAccount(context: DiagnosisContext, scene: SceneAccess, region: Region) {
+  return scene.render({ title: words.accountTitle, region, patch: fewSamples(context, region), extras: ['light'], layers: /^beauty$/ }); // prettier-ignore
 }
 
 /** Few samples over the whole region, the same for every pixel. */

@@ -86,8 +86,8 @@ export function fireflyPaths(clusters: Cluster[], explained: Explained[], { surf
   };
 }
 
-export function clampCurves(explained: Explained[], opened: RenderedRegion, clamp: Clamp): Evidence {
-  const rows = opened.statistics.paths!.clamps;
+export function clampCurves(explained: Explained[], account: RenderedRegion, clamp: Clamp): Evidence {
+  const rows = account.statistics.paths!.clamps;
   const all = clampableLight(rows);
   const steps = [...new Set(rows.map(({ from }) => from))].sort((a, b) => a - b).filter((_, i) => i % 4 === 0);
   const kinds = CLAMP_KINDS.filter((kind) => explained.some(({ path }) => path.samples.some(({ parts }) => parts.some((p) => p.indirect === (kind === 'indirect'))))); // prettier-ignore
@@ -95,7 +95,7 @@ export function clampCurves(explained: Explained[], opened: RenderedRegion, clam
     type: 'curves',
     id: 'clamp',
     title: words.clamp,
-    source: words.clampSource(opened.settings.pixelSamples),
+    source: words.clampSource(account.settings.pixelSamples),
     x: { label: words.clampAxis, unit: '', scale: 'log' },
     y: { label: words.clampShare, unit: 'share', scale: 'linear' },
     curves: kinds.flatMap((kind) => [

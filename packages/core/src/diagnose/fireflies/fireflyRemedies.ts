@@ -25,15 +25,15 @@ const effectsOf = (now: number, left: number, luminance: number, darker: Estimat
   { measure: 'luminance', now: luminance, target: null, value: luminance - darker.value, low: luminance - darker.high, high: luminance - darker.low }, // prettier-ignore
 ];
 
-/** @param opened the region without clamps, with its account of light by brightness */
+/** @param account render of the region with its light by brightness */
 export function clampRemedy(
   { settings, use }: DiagnosisContext,
-  opened: RenderedRegion,
+  account: RenderedRegion,
   explained: Explained[],
   now: number,
   luminance: number,
 ): Remedy[] {
-  const { clamps, samples } = opened.statistics.paths!;
+  const { clamps, samples } = account.statistics.paths!;
   const all = clampableLight(clamps);
   const options = (['direct', 'indirect'] as const).flatMap((kind) => {
     const found = clampThatLeaves(explained, settings.clamp, kind, WORTH);
@@ -60,15 +60,15 @@ export function clampRemedy(
   ];
 }
 
-/** @param opened the region without clamps, with its account of light by the events of its paths */
+/** @param account render of the region with its light by the events of its paths */
 export function depthRemedy(
   { settings, use }: DiagnosisContext,
-  opened: RenderedRegion,
+  account: RenderedRegion,
   explained: Explained[],
   now: number,
   luminance: number,
 ): Remedy[] {
-  const { depths, samples } = opened.statistics.paths!;
+  const { depths, samples } = account.statistics.paths!;
   const found = depthCure(explained.map(({ path }) => path), depths, settings.depth, WORTH); // prettier-ignore
   if (!found) return [];
   const { kind, left, lost, taken, value } = found;

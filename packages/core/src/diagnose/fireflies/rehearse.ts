@@ -1,4 +1,4 @@
-// Cures tried on a part of the region, and compared there: at the samples of the picture, and at equal noise.
+// Cures tried on parts of the region, and compared there: at the samples of the picture, and at equal noise.
 import { cropPlane, findChannel, intersectRegions, planeSum, type Picture, type Region } from '../../image/index.ts';
 import { layerLuminance } from '../../render/index.ts';
 import { regionNoise } from '../../predict/index.ts';
@@ -6,86 +6,105 @@ import type { Patch } from '../../scene/index.ts';
 import type { DiagnosisContext, SceneAccess } from '../contract.ts';
 import type { Effect } from '../remedy.ts';
 import type { Estimate } from '../units.ts';
-import { countEstimate } from './countEstimate.ts';
+import { countInParts } from './countEstimate.ts';
 import { DIAGNOSED_LAYERS } from './fireflyDefaults.ts';
 import { findFireflies, type Firefly } from './findFireflies.ts';
 import { meanOf } from './regionMean.ts';
+import { rehearsalParts, type Part } from './rehearsalParts.ts';
 import { words } from './words.ts';
 
 /** Camera samples of a rehearsal. */
-const REHEARSED = 80_000;
+const REHEARSED = 240_000;
+/** Of the square that is denoised twice. */
+const DENOISED = 80_000;
 /** The time of a render follows its rays this closely. No source. */
 export const TIME_RANGE = [0.8, 1.25];
 
-/** What a picture shows in the part, all of it measured. */
+/** What a picture shows in the parts, all of it measured there. */
 export interface Rehearsal {
-  fireflies: number;
+  /** Of the region. */
+  fireflies: Estimate;
   /** L* */
   noise: number;
   luminance: { value: number; error: number };
   /** Of the pixels that are brighter than display white and hardly noisy before: mean luminance; null where there are none. */
   highlights: number | null;
+  /** Of the region. */
   rays: number;
 }
 
 export interface Rehearsed {
   title: string;
   after: Rehearsal;
-  /** Of the part. */
-  picture: Picture;
 }
 
-/** The part of the region that cures are tried on, and the same with other samples and no cure. */
+/** The parts of the region that cures are tried on, and what the picture shows there. */
 export interface Stage {
-  part: Region;
+  region: Region;
+  parts: Part[];
   before: Rehearsal;
-  /** Places of the highlights in the part. */
-  bright: Uint8Array;
+  /** Places of the highlights in each part. */
+  bright: Uint8Array[];
 }
 
 export function stageOf(
   { noise, picture, region, settings }: Pick<DiagnosisContext, 'noise' | 'picture' | 'region' | 'settings'>,
   fireflies: Firefly[],
 ): Stage {
-  const part = busiestPart(fireflies, region, REHEARSED / settings.pixelSamples);
-  const bright = brightPlaces(picture, part);
-  return { part, bright, before: look(picture, part, bright, noise.stops) };
+  const all = brightPlaces(picture, region);
+  const highlights = [...all.keys()].filter((i) => all[i]).map((i) => ({ x: region.x + (i % region.width), y: region.y + Math.floor(i / region.width) })); // prettier-ignore
+  const parts = rehearsalParts(fireflies, highlights, region, REHEARSED / settings.pixelSamples);
+  const bright = parts.map((part) => brightPlaces(picture, part.region));
+  const count = fireflies.length;
+  const before = { ...look(picture, parts, bright, noise.stops), fireflies: { value: count, low: count, high: count } };
+  return { region, parts, bright, before };
 }
 
-/** Renders the part with a patch and other samples: a cure must not be judged by the luck of the same ones. */
+/** Renders the parts with a patch and other samples: a cure must not be judged by the luck of the same ones. */
 export async function rehearse(
-  { noise, settings, use }: DiagnosisContext,
+  context: DiagnosisContext,
   scene: SceneAccess,
-  { bright, part }: Stage,
-  { patch: wished, title }: { title: string; patch: Patch },
+  { bright, parts, region }: Stage,
+  { patch, title }: { title: string; patch: Patch },
 ): Promise<Rehearsed> {
-  const patch = [...wished, { op: 'replace' as const, path: `/${use}/seed`, value: settings.seed + 1 }];
-  const { picture } = await scene.render({
-    title: words.rehearse(title),
-    region: part,
-    patch,
-    extras: [],
-    layers: DIAGNOSED_LAYERS,
-  });
-  return { title, picture, after: look(picture, part, bright, noise.stops) };
+  const picture = await otherSamples(context, scene, region, { title, patch }, parts.map((part) => part.region)); // prettier-ignore
+  return { title, after: look(picture, parts, bright, context.noise.stops) };
 }
 
-/** What is expected of the region, from what its part became. */
+/** The square of the region where fireflies are densest, as it is and with other samples. */
+export async function busiestTwice(
+  context: DiagnosisContext,
+  scene: SceneAccess,
+  fireflies: Firefly[],
+): Promise<{ part: Region; other: Picture }> {
+  const part = busiestPart(fireflies, context.region, DENOISED / context.settings.pixelSamples);
+  return { part, other: await otherSamples(context, scene, part, { title: words.otherSeed, patch: [] }) };
+}
+
+async function otherSamples(
+  { settings, use }: DiagnosisContext,
+  scene: SceneAccess,
+  region: Region,
+  { patch, title }: { title: string; patch: Patch },
+  parts?: Region[],
+): Promise<Picture> {
+  const seed = { op: 'replace' as const, path: `/${use}/seed`, value: settings.seed + 1 };
+  const wish = { title: words.rehearse(title), region, parts, patch: [...patch, seed], extras: [], layers: DIAGNOSED_LAYERS }; // prettier-ignore
+  return (await scene.render(wish)).picture;
+}
+
+/** What is expected of the region, from what its parts became. */
 export function effectsOf(
   { picture, region, seconds }: Pick<DiagnosisContext, 'picture' | 'region' | 'seconds'>,
-  { before, part }: Stage,
+  { before }: Stage,
   after: Rehearsal,
-  fireflies: Firefly[],
   target: number,
 ): Effect[] {
-  const here = fireflies.filter(({ x, y }) => intersectRegions({ x, y, width: 1, height: 1 }, part)).length;
-  const now = fireflies.length;
-  const left = countEstimate(after.fireflies, here > 0 ? now / here : 1);
   const whole = meanOf(picture, region).value;
   const changed = before.luminance.value > 0 ? after.luminance.value / before.luminance.value : 1;
   const doubt = 1.28 * Math.hypot(...[after, before].map(({ luminance: { error, value } }) => error / (value || 1)));
   const effects: Effect[] = [
-    { measure: 'fireflies', now, target, ...left },
+    { measure: 'fireflies', now: before.fireflies.value, target, ...after.fireflies },
     { measure: 'luminance', now: whole, target: null, value: whole * changed, low: whole * changed * Math.max(0, 1 - doubt), high: whole * changed * (1 + doubt) }, // prettier-ignore
   ];
   if (before.rays > 0) effects.push({ measure: 'time', now: seconds, target: null, ...timed((seconds * after.rays) / before.rays) }); // prettier-ignore
@@ -106,17 +125,36 @@ function brightPlaces(picture: Picture, part: Region): Uint8Array {
   return Uint8Array.from(y, (v, i) => (v > WHITE && doubt[i] < KNOWN * v ? 1 : 0));
 }
 
-function look(picture: Picture, part: Region, bright: Uint8Array, stops: number): Rehearsal {
-  const luminance = cropPlane(picture, layerLuminance(picture, 'beauty')!, part);
+function look(picture: Picture, parts: Part[], bright: Uint8Array[], stops: number): Rehearsal {
+  const y = layerLuminance(picture, 'beauty')!;
   const error = findChannel(picture, 'error', 'Y')?.data;
-  const variance = error ? cropPlane(picture, error, part).map((v) => v * v) : new Float32Array(luminance.length);
-  const count = bright.reduce((sum, b) => sum + b, 0);
+  const looks = parts.map(({ region, weight }, k) => {
+    const luminance = cropPlane(picture, y, region);
+    const variance = error ? cropPlane(picture, error, region).map((v) => v * v) : new Float32Array(luminance.length);
+    return {
+      weight,
+      pixels: luminance.length,
+      noise: regionNoise({ region, luminance }, variance, stops),
+      mean: meanOf(picture, region),
+      fireflies: findFireflies(picture, region).length,
+      rays: raysIn(picture, region),
+      bright: bright[k].reduce((sum, b) => sum + b, 0),
+      brightLight: luminance.reduce((sum, v, i) => sum + v * bright[k][i], 0),
+    };
+  });
+  type Look = (typeof looks)[number];
+  const sum = (of: (look: Look) => number) => looks.reduce((all, one) => all + one.weight * of(one), 0);
+  const pixels = sum((one) => one.pixels);
+  const highlights = sum((one) => one.bright);
   return {
-    fireflies: findFireflies(picture, part).length,
-    noise: regionNoise({ region: part, luminance }, variance, stops),
-    luminance: meanOf(picture, part),
-    highlights: count > 0 ? luminance.reduce((sum, v, i) => sum + v * bright[i], 0) / count : null,
-    rays: raysIn(picture, part),
+    fireflies: countInParts(looks.map(({ fireflies, weight }) => ({ count: fireflies, weight }))),
+    noise: Math.sqrt(sum((one) => one.pixels * one.noise ** 2) / pixels),
+    luminance: {
+      value: sum((one) => one.pixels * one.mean.value) / pixels,
+      error: Math.hypot(...looks.map((one) => one.weight * one.pixels * one.mean.error)) / pixels,
+    },
+    highlights: highlights > 0 ? sum((one) => one.brightLight) / highlights : null,
+    rays: sum((one) => one.rays),
   };
 }
 

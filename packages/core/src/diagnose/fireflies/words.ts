@@ -82,7 +82,7 @@ export const words = {
   near: (on: string, light: string) => `${light} is sampled from ${on}`,
   clamp: 'What a clamp leaves and what it costs',
   clampSource: (samples: number) =>
-    `computed: fireflies left from the replayed samples; light lost from a render of the region without clamps (${samples} pixel samples)`,
+    `computed: fireflies left from the replayed samples; light lost from a render of the region (${samples} pixel samples)`,
   clampAxis: 'clamp, luminance of a sample',
   clampLeft: (kind: string) => `fireflies left, ${kind} clamp`,
   clampLost: (kind: string) => `light lost, ${kind} clamp`,
@@ -91,7 +91,7 @@ export const words = {
   tailSource: 'measured: the brightest sample of each pixel over the luminance of the region',
   tailAxis: 'brightest sample, times the mean luminance',
 
-  openTitle: 'Rendering the region without clamps',
+  accountTitle: 'Rendering the region with an account of its light',
   lookAgain: 'Rendering the candidates again with other samples',
   replay: 'Replaying the brightest samples',
   rehearse: (title: string) => `Rendering part of the region: ${title}`,
@@ -115,9 +115,9 @@ export const words = {
     `Glass and mirrors do not show it any more, and caustics of it are lost.${lost > 0.001 ? ` ${finePercent(lost)} of the light of the environment is cut off and stands in no sun.` : ''}`,
   reach: (name: string, metres: number) => `Limit the reach of ${name} to ${plainNumber(metres)} m`,
   reachSide: (name: string) => `What lies farther away loses the light of ${name}.`,
-  cures: 'Cures compared on the busiest part of the region',
-  curesSource: (width: number, height: number) =>
-    `measured on ${width} x ${height} pixels, each with other samples; time by the rays; noise in the present time and samples for the present noise by the square root of the samples`,
+  cures: 'Cures compared',
+  curesSource: (parts: number, pixels: number) =>
+    `measured on ${pixels} pixels${parts > 1 ? ` in ${parts} parts, the busiest and others that stand for the rest; fireflies and time for the region` : ' of the region'}; each with other samples; time by the rays; noise in the present time and samples for the present noise by the square root of the samples`,
   curesColumns: ['cure', 'fireflies', 'noise', 'mean luminance', 'highlights', 'frame time', 'noise in the present time', 'samples for equal noise', 'time for equal noise'], // prettier-ignore
   clampObjects: 'Light that clamps take, by what the camera sees; pixels of fireflies left out',
   clampObjectsSource: 'measured: light that clamps take of the pixels of an object, over all of its light',
