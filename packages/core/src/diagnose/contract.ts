@@ -117,6 +117,6 @@ export interface DiagnosisModule {
   asks: string | null;
   /** @throws InputError where the picture cannot tell; the signal's reason where it was cancelled */
   diagnose: (context: DiagnosisContext) => Promise<Diagnosis>;
-  /** What the measures of its remedies are on a picture, beside noise and time, which are known for every kind. */
-  measure: (picture: Picture, region: Region) => Measured;
+  /** What the measures of its remedies are on a picture, beside noise and time, which are known for every kind; `stops` of the shadow check. */
+  measure: (picture: Picture, region: Region, stops: number) => Measured;
 }

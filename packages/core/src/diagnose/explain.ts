@@ -41,7 +41,7 @@ export function measureEffects(
 ): Measured {
   const shown = intersectRegions(region, picture.dataWindow);
   if (!shown) return {};
-  const measured: Measured = { ...module.measure(picture, shown) };
+  const measured: Measured = { ...module.measure(picture, shown, stops) };
   const time = findChannel(picture, 'time', 'ms')?.data;
   const all = planeSum(picture, time, picture.dataWindow);
   if (all > 0) measured.regionTime = (seconds * planeSum(picture, time, shown)) / all;

@@ -14,6 +14,8 @@ export const MEASURES = {
   /** Of the light that would be there without the limits. */
   lightCutOff: { name: 'light cut off', unit: 'share', target: 'target' },
   /** Mean of the occlusion layer over the region. */
+  /** Of the shadows in the region: shadowDepth.ts. */
+  contrast: { name: 'depth of shadows', unit: 'L*', target: 'target' },
   openness: { name: 'mean of the layer', unit: 'share', target: 'target' },
   /** Between both sides of UV seams in their widest tenth, at the size of the shot. */
   seamGap: { name: 'gap at seams', unit: 'px', target: 'limit' },

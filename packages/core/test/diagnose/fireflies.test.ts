@@ -201,7 +201,7 @@ describe('firefly diagnosis', () => {
       const [, to, left] = /(\d+) instead of 16 are predicted to make (\d+) /.exec(answer.found.summary)!.map(Number); // prettier-ignore
       const { document, blobs } = makeShot({ ...flame, settings: { ...settings, pixelSamples: to } });
       const { picture } = renderShot(document, blobs);
-      const { fireflies } = DIAGNOSES.fireflies!.measure(picture, frameOf(document.final));
+      const { fireflies } = DIAGNOSES.fireflies!.measure(picture, frameOf(document.final), 0);
       expect(fireflies! / left).to.be.within(0.6, 1.2);
     });
   });

@@ -98,7 +98,7 @@ describe('sides that meet', function () {
     const remedy = result.remedies.find(({ id }) => id === 'sky')!;
     const [turn] = remedy.patch;
     expect(Math.abs((turn as { value: number }).value)).to.be.within(40, 140);
-    const after = DIAGNOSES.occlusion!.measure(renderShot(patchShot(document, remedy.patch), blobs).picture, context.region); // prettier-ignore
+    const after = DIAGNOSES.occlusion!.measure(renderShot(patchShot(document, remedy.patch), blobs).picture, context.region, 1); // prettier-ignore
     const effect = effectOf(remedy, 'sideContrast')!;
     expect(after.sideContrast).to.be.within(effect.low, effect.high);
     expect(after.sideContrast).to.be.above(effect.now! + 3);

@@ -40,6 +40,6 @@ export async function diagnosed(of: TestScene) {
   context.scene!.render = () => Promise.reject(new Error('no render is needed'));
   const result = await explained('occlusion', context);
   /** What the measures of a remedy become, rendered. */
-  const tried = (patch: Patch) => DIAGNOSES.occlusion!.measure(renderShot(patchShot(document, patch), blobs).picture, frameOf(document.final)); // prettier-ignore
+  const tried = (patch: Patch) => DIAGNOSES.occlusion!.measure(renderShot(patchShot(document, patch), blobs).picture, frameOf(document.final), 1); // prettier-ignore
   return { result, tried, context };
 }

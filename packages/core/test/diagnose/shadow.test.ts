@@ -5,17 +5,21 @@ import { expect } from 'chai';
 import { lightness } from '@dusting/core/color';
 import { effectOf, evidenceText, lightChain, type RaysEvidence, type TableEvidence } from '@dusting/core/diagnose';
 import type { MeshData } from '@dusting/core/formats';
-import { frameOf } from '@dusting/core/render';
+import { pixelNoise } from '@dusting/core/image';
+import { frameOf, layerLuminance } from '@dusting/core/render';
 import { patchShot, penumbra, SURFACE_DEFAULTS, type Light, type Patch } from '@dusting/core/scene';
 import { arrival } from '../../src/diagnose/shadow/arrival.ts';
 import { lightCosts, lightCostTable } from '../../src/diagnose/shadow/lightCosts.ts';
 import { towardLight } from '../../src/diagnose/shadow/lightPoints.ts';
 import { turnedAround } from '../../src/diagnose/shadow/rightedLight.ts';
+import { shadowDepth } from '../../src/diagnose/shadow/shadowDepth.ts';
+import { edgeNoise, softEdges } from '../../src/diagnose/shadow/softEdges.ts';
 import { shadowFalls } from '../../src/diagnose/shadow/shadowFalls.ts';
 import { contextOf, explained, failedChecks, renderShot } from '../diagnosisBench.ts';
 import { compileTest, GLASS, makeShot, MATT, renderTest, slab, sphere, square, type TestObject, type TestScene } from '../scenes.ts'; // prettier-ignore
 
 const moved = (mesh: MeshData, x: number): MeshData => ({ ...mesh, positions: mesh.positions.map((v, i) => (i % 3 === 0 ? v + x : v)) }); // prettier-ignore
+const at = (x: number, y: number, z: number) => [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z];
 const floor: TestObject = { mesh: square(20), surface: MATT };
 /** Stands beside the view at a height of 1 m: a sun at 45 degrees throws its shadow into the middle. */
 const caster: TestObject = { mesh: moved(slab(0.5, 1, 1.05), 1), surface: MATT, flags: { seenByCamera: false } };
@@ -34,7 +38,8 @@ async function diagnosed(of: TestScene) {
   const { blobs, document } = makeShot(of);
   const result = await explained('shadow', contextOf(document, blobs));
   const tried = (patch: Patch) => renderShot(patchShot(document, patch), blobs).statistics.meanLuminance;
-  return { result, tried };
+  const contrast = (patch: Patch) => shadowDepth(renderShot(patchShot(document, patch), blobs).picture, frameOf(document.final), 1); // prettier-ignore
+  return { result, tried, contrast };
 }
 
 describe('shadow diagnosis', function () {
@@ -57,12 +62,15 @@ describe('shadow diagnosis', function () {
     ['a floor behind the far distance', { ...scene([caster]), camera: { transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 10], verticalAngle: 6, far: 9 } }, 'clipped:far', /shows nothing beyond 9 m: 100 % of this region would show .*, up to 10 m away/],
     ['a ball before the near distance', { ...scene([{ mesh: moved(sphere(0.2, 24), 0), surface: MATT, transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 1] }]), camera: { transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 10], verticalAngle: 6, near: 9.5 } }, 'clipped:near', /shows nothing within 9\.5 m: \d+ % of this region would show .*, from 8\.8\d? m away/],
     ['a coarse ball with smooth normals', scene([{ mesh: coarseBall, surface: MATT }], [{ ...sun, transform: turnedBy(75) }]), 'coarse:o1', /smooth normals face sun while its flat faces turn away/],
+    ['a wall whose normals are bent by an exporter', { ...scene([]), objects: [{ mesh: { ...square(20), normals: new Float32Array([-0.94, 0, 0.34, -0.94, 0, 0.34, -0.94, 0, 0.34, -0.94, 0, 0.34]) }, surface: MATT }] }, 'normals:o0', /normals of .* turn away from sun on 100 % of this region where its faces look at it/],
+    ['a lamp inside of a closed ball', scene([{ mesh: sphere(0.3, 24), surface: MATT, transform: at(0, 0, 2), flags: { seenByCamera: false } }], [{ ...lamp, transform: at(0, 0, 2) }]), 'enclosed:l0', /lamp stands inside of .*: nothing of its light gets out/],
+    ['a slab that hangs above the floor', scene([{ mesh: slab(0.1, 0.04, 0.6), surface: MATT, transform: [1, 0, 0, 0, 0, 6, 0, 0, 0, 0, 1, 0] }], [{ ...sun, transform: turnedBy(80) }]), 'floats:o1', /hangs 40\.00 mm above .*: light gets in under it/],
     ['a light too large', scene([{ mesh: moved(slab(0.25, 1, 1.02), 1), surface: MATT, flags: { seenByCamera: false } }], [{ ...lamp, radius: 0.9, strength: 1 }]), 'soft:l0', /no core of the shadow is left/],
     ['a shadow that the sky fills', scene([caster], [{ ...sun, strength: 0.15 }], { environment: { color: [1, 1, 1] } }), 'filled:l0', /The shadow of sun is only [\d.]+ L\* deep here, filled by .*/],
   ]; // prettier-ignore
   for (const [name, of, cause, words] of faults)
     it(`${name}: that is named, and nothing else`, async () => {
-      const { result, tried } = await diagnosed(of);
+      const { contrast, result, tried } = await diagnosed(of);
       expect(result.summary).to.match(words);
       expect(result.causes.map(({ id }) => id)).to.deep.equal([cause]);
       // what fills a shadow is measured, and no fault of a setting
@@ -70,7 +78,53 @@ describe('shadow diagnosis', function () {
       const [remedy] = result.remedies;
       const { high, low } = effectOf(remedy, 'luminance')!;
       expect(tried(remedy.patch), remedy.title).to.be.within(low - 0.01, high + 0.01);
+      const deeper = effectOf(remedy, 'contrast')!;
+      expect(contrast(remedy.patch) ?? 0, remedy.title).to.be.within(deeper.low, deeper.high);
     });
+
+  it('how deep a filled shadow becomes is told from the layers of the light groups: by its fill, and by its light', async () => {
+    // the shadow of the strong sun lies beside the view
+    const strong: Partial<Light> = { name: 'high sun', kind: 'sun', strength: 1.5, angle: 0, group: 'high' };
+    const { contrast, result } = await diagnosed(scene([caster], [{ ...sun, strength: 0.15, group: 'low' }, strong], { environment: { color: [0, 0, 0] } })); // prettier-ignore
+    expect(result.remedies.map(({ id }) => id)).to.deep.equal(['filled:l0', 'raise:l0']);
+    for (const remedy of result.remedies) {
+      const { high, low, now, value } = effectOf(remedy, 'contrast')!;
+      expect(now).to.be.closeTo(contrast([])!, 1e-3);
+      expect(value).to.be.above(1.5 * now!);
+      expect(contrast(remedy.patch), remedy.title).to.be.within(low, high);
+    }
+  });
+
+  it('a lamp under the floor is named, and cannot be helped by a setting', async () => {
+    const { result } = await diagnosed(scene([], [{ ...lamp, transform: at(0.3, 0, -0.4) }]));
+    expect(result.summary).to.match(/lamp stands under .*, 0\.4 m below its surface/);
+    expect(failedChecks(result)).to.have.length(1);
+    expect(result.remedies).to.deep.equal([]);
+  });
+
+  it('soft edges over the size of the light, and their noise: the binomial law, held against renders of one ray', () => {
+    const wide = {
+      light: makeShot(scene([], [{ ...sun, angle: 5 }])).document.lights.l0,
+      toBlocker: 2,
+      toLight: Infinity,
+    };
+    const width = 4 * Math.tan((2.5 * Math.PI) / 180);
+    expect(softEdges(wide, 0.01).map((edge) => edge.width)).to.deep.equal([width, width / 2, width / 4, 0]);
+    expect(softEdges(wide, 0.01)[1].pixels).to.be.closeTo(50 * width, 1e-9);
+    // half of a large lamp hidden from the whole view by a wall that ends in the line to its middle
+    const halved = (seed: number) => makeShot({ ...scene([{ mesh: moved(slab(20, 0.5, 0.52), 10), surface: MATT, flags: { seenByCamera: false } }], [{ kind: 'sphere', radius: 0.3, strength: 1, transform: at(0, 0, 1), seenByCamera: false }], { view: 0.002, environment: { color: [0, 0, 0] }, settings: { width: 8, height: 8, pixelSamples: 1, seed } }) }); // prettier-ignore
+    const picture = ({ blobs, document }: ReturnType<typeof makeShot>) => renderShot(document, blobs).picture;
+    const values = Array.from({ length: 40 }, (_, seed) => layerLuminance(picture(halved(seed + 1)), 'beauty')!).flatMap((plane) => [...plane]); // prettier-ignore
+    const mean = values.reduce((sum, v) => sum + v, 0) / values.length;
+    const deviation = Math.sqrt(values.reduce((sum, v) => sum + (v - mean) ** 2, 0) / values.length);
+    const left = Math.min(...values);
+    const kept = 2 * (mean - left);
+    expect(edgeNoise(kept, left, 1, 0) / pixelNoise(mean, deviation, 0)).to.be.closeTo(1, 0.1);
+    expect(edgeNoise(kept, left, 100, 0)).to.be.closeTo(
+      edgeNoise(kept, left, 25, 0) / 2,
+      0.1 * edgeNoise(kept, left, 100, 0),
+    );
+  });
 
   it('rays that end inside of a room find the sky there: named, with the distance that the room needs', async () => {
     const walls: TestObject = { mesh: slab(6, -0.01, 5), surface: MATT, flags: { seenByCamera: false } };
@@ -294,7 +348,8 @@ describe('shadow diagnosis', function () {
     expect(tried(result.remedies[0].patch)).to.be.within(effectOf(result.remedies[0], 'luminance')!.low - 0.01, effectOf(result.remedies[0], 'luminance')!.high + 0.01); // prettier-ignore
     expect(result.summary).to.match(/throws a shadow of sun on \d+ % of this region, [\d.]+ L\* deep/);
     const albedo = SURFACE_DEFAULTS.base_color[0];
-    const [lit, dark] = [2 * C + 1, 1].map((light) => lightness((albedo / Math.PI) * light));
+    // one stop brighter, at the shadow check, where it shows more
+    const [lit, dark] = [2 * C + 1, 1].map((light) => lightness((2 * albedo * light) / Math.PI));
     // tiles at the edge of the shadow are half in it
     expect(result.measured['depth.l0']).to.be.closeTo(lit - dark, 0.06 * (lit - dark));
   });

@@ -1,6 +1,7 @@
 // Pictures whose two parts, edge and floor are known beforehand; the split against every other one (Otsu 1979: the variance between
 // both parts is largest at it).
 import { expect } from 'chai';
+import { lightness } from '@dusting/core/color';
 import type { Picture } from '@dusting/core/image';
 import { contextOf, explained } from '../diagnosisBench.ts';
 import { makeShot, MATT, square } from '../scenes.ts';
@@ -45,6 +46,15 @@ describe('shadow of a frame without a scene', () => {
     const said = async (picture: Picture) => (await explained('shadow', contextOf(document, blobs, { picture, region, scene: null }))).summary; // prettier-ignore
     expect(await said(pictureOf(light, null))).to.match(/5\d % of this region is darker by (19|20)\.\d L\*: it lies at 40\.\d L\*, and the edge between both parts is (1\.9|2(\.\d)?) px wide/); // prettier-ignore
     expect(await said(pictureOf(light.map(() => 0.4), light))).to.match(/0\.0\d L\* darker than the rest, its textures evened out: no shadow stands out/); // prettier-ignore
+    // a layer of what shadows keep away: the dark part would be as light as the rest
+    const whole = Math.max(...light);
+    const kept = [...'RGB'].map((c) => ({ name: `shadow.${c}`, type: 'float' as const, data: light.map((v) => whole - v) })); // prettier-ignore
+    const layered = pictureOf(light, null);
+    const text = await said({ ...layered, channels: [...layered.channels, ...kept] });
+    expect(Number(/By its shadow layer, shadows take ([\d.]+) L\*/.exec(text)![1])).to.be.closeTo(lightness(2 * whole) - lightness(2 * fromLightness(40)), 1.5); // prettier-ignore
+    expect(text).to.match(
+      /noise is about [\d.]+ L\* \([\d.]+ L\* to [\d.]+ L\*\) at the shadow check, estimated from the pixels/,
+    );
     expect(await said({ ...pictureOf(light, null), channels: [] }).catch((e: Error) => e.message)).to.match(/needs a beauty picture in color/); // prettier-ignore
   });
 });

@@ -1,19 +1,19 @@
 // Changes that are tried out before anybody renders them: remedies and variants, each rendered over the region at few samples. All use the same random numbers, so that pictures differ only
 // where the change takes effect. Two at a time were no quicker: the processors are busy already.
-import { lightness } from '../../color/index.ts';
 import { cropPlane, planeSum, findChannel, type Picture, type Region } from '../../image/index.ts';
 import { layerLuminance, SPLIT_KINDS } from '../../render/index.ts';
 import type { Patch } from '../../scene/index.ts';
 import type { DiagnosisContext, SceneAccess } from '../contract.ts';
 import { setTo } from '../limits/setTo.ts';
+import { apartAt } from './apartAt.ts';
 import type { SmallFrame } from './smallFrame.ts';
 
 /** Differences are taken between means of tiles, pixels of the whole frame: single ones are noise at few samples. */
-const TILE = 6;
+export const TILE = 6;
 /** Camera samples of one rehearsal. */
 const SAMPLES = 24_000;
 const LEAST_TILE = 2;
-const LAYERS = /^(beauty|rays|group\..+)$/;
+const LAYERS = /^(beauty|shadow|rays|group\..+)$/;
 
 export interface Rehearsal {
   title: string;
@@ -65,12 +65,15 @@ export async function rehearse(
   };
 }
 
-/** Mean difference of the tiles, L*, and the share of tiles that differ by more than 1 L*. */
-export function differenceOf(one: Rehearsal, other: Rehearsal): { mean: number; changed: number } {
+/**
+ * Mean difference of the tiles, L*, and the share of tiles that differ by more than 1 L*.
+ * @param stops of the shadow check, where it is asked as well
+ */
+export function differenceOf(one: Rehearsal, other: Rehearsal, stops = 0): { mean: number; changed: number } {
   let sum = 0;
   let changed = 0;
   for (let i = 0; i < one.tiles.length; i++) {
-    const apart = Math.abs(lightness(one.tiles[i]) - lightness(other.tiles[i]));
+    const apart = apartAt(stops, one.tiles[i], other.tiles[i]);
     sum += apart;
     if (apart > 1) changed++;
   }

@@ -16,13 +16,20 @@ import { besideShadow } from './besideShadow.ts';
 import { clipMap } from './clipMap.ts';
 import { clipping } from './clipping.ts';
 import { coplanarCauses, coplanarFaces } from './coplanar.ts';
+import { contrastEffects } from './contrastEffects.ts';
+import { enclosedLights } from './enclosedLights.ts';
 import { facing } from './facing.ts';
+import { raised } from './filledCause.ts';
+import { floatingCasters } from './floatingCasters.ts';
 import { glowingFloor } from './glowingFloor.ts';
 import { ENDS, lightChain, type LightAnswer } from './lightChain.ts';
 import { placeAndScale } from './placeAndScale.ts';
 import { rankedCauses, READABLE, type RankedCauses } from './rankedCauses.ts';
 import { tryAll, type ShadowCase } from './shadowCase.ts';
-import { clippingCauses, NOTABLE, shadowCauses, stoppedBy } from './shadowCauses.ts';
+import { clippingCauses, NOTABLE, shadowCauses, stoppedBy, type ShadowCause } from './shadowCauses.ts';
+import type { LightScales } from './shadowDepth.ts';
+import { softTable } from './softEdges.ts';
+import type { Rehearsal } from '../rehearsal/rehearse.ts';
 import { betweenTable, checksOf, fillBars, lightMap, lightTable, PLAIN_ENDS, scaleTable, wayBars } from './shadowEvidence.ts'; // prettier-ignore
 import { rayEnds } from './rayEnds.ts';
 import { sidesAndSurfaces } from './sidesAndSurfaces.ts';
@@ -41,7 +48,7 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   const { picture, report, scene, settings, use } = context;
   const region = intersectRegions(context.region, picture.dataWindow);
   if (!region) throw new InputError(words.outside);
-  if (!scene) return readFrameShadow(picture, region, READABLE);
+  if (!scene) return readFrameShadow(picture, region, READABLE, context.noise.stops);
   report(0, words.asking);
   const compiled = await scene.compiled();
   const { document } = scene;
@@ -60,17 +67,31 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   if (cutOff.length === 0 && chain.answers.length === 0) return silent(words.noLights);
 
   const of: ShadowCase = { context, region, scene, compiled, document, chain, small: smallFrame(region, settings, use) }; // prettier-ignore
-  const found = await rankedCauses(of, [...shadowCauses(chain, compiled, document, use), ...glowingFloor(picture, region, compiled, document, settings), ...cutOff]); // prettier-ignore
+  const found = await rankedCauses(of, [...shadowCauses(chain, compiled, document, use), ...enclosedLights(chain, compiled, document, settings, region), ...floatingCasters(chain, compiled, document, settings, region), ...glowingFloor(picture, region, compiled, document, settings), ...cutOff]); // prettier-ignore
   const { before, causes, cured, fill, ranked, shaded, unshaded, ways } = found;
   for (const { answer, depth } of shaded) measured[`depth.${answer.id}`] = depth;
   const beside = await besideShadow(of, found);
   const scale = placeAndScale(compiled, document);
   const moves = wholeMoves(scale, document);
-  const others = [...removals(of, found), ...moves];
+  const others: Other[] = [...raisedLights(of, found), ...removals(of, found), ...moves];
   const without = await tryAll(of, others, 0.96, 1);
   const maps = mapped(chain.answers).map((answer) => lightMap(chain, answer));
   const cuts = regionCuts(picture, region);
   const seconds = secondsOf(context, region);
+  /** @param scales of strengths, by which the depth of the shadow of a light is told without its render */
+  const effects = (after: Rehearsal, scales?: LightScales, light?: string) => {
+    const unshadedBy = shaded.findIndex(({ answer }) => answer.id === light);
+    const told = scales && unshadedBy >= 0 ? { scales, unshaded: unshaded[unshadedBy].picture } : after;
+    return [...contrastEffects(context, region, before, told, of.small.step), ...rehearsalEffects(before, after, seconds, cuts)]; // prettier-ignore
+  };
+  const soft = softTable(
+    shaded.map(({ answer }) => answer),
+    picture,
+    region,
+    compiled,
+    settings,
+    context.noise,
+  );
   return {
     kind: 'shadow',
     region,
@@ -81,6 +102,7 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
       checksOf(chain, causes),
       ...beside.places,
       betweenTable(chain, document, compiled.objectIds),
+      ...(soft ? [soft] : []),
       ...(cutMap ? [cutMap] : []),
       ...maps.slice(0, MOST_MAPS),
       ...(fill.length > 0 ? [fillBars(fill)] : []),
@@ -93,8 +115,8 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
       ...maps.slice(MOST_MAPS),
     ],
     remedies: [
-      ...ranked.map(({ after, cause }): Remedy => ({ id: cause.id, ...cause.cure!, effects: rehearsalEffects(before, after, seconds, cuts) })), // prettier-ignore
-      ...others.map(({ id, patch, sideEffect, title }, i): Remedy => ({ id, title, patch, sideEffect, effects: rehearsalEffects(before, without[i], seconds, cuts) })), // prettier-ignore
+      ...ranked.map(({ after, cause }): Remedy => ({ id: cause.id, ...cause.cure!, effects: effects(after, cause.scales, lightOf(cause)) })), // prettier-ignore
+      ...others.map(({ id, light, patch, scales, sideEffect, title }, i): Remedy => ({ id, title, patch, sideEffect, effects: effects(without[i], scales, light) })), // prettier-ignore
     ],
     measured,
   };
@@ -109,6 +131,21 @@ function sentencesOf({ chain, compiled, document }: ShadowCase, { ranked, shaded
 }
 
 const casterName = ({ name, seenByCamera }: ShotDocument['objects'][string]) => (seenByCamera ? name : words.hiddenCaster(name)); // prettier-ignore
+
+/** With the light whose shadow it deepens, and the strengths it sets. */
+type Other = Omit<Remedy, 'effects'> & Pick<ShadowCause, 'scales'> & { light?: string };
+
+/** Beside what fills a shadow, its light may be too weak. */
+function raisedLights({ document }: ShadowCase, { ranked }: RankedCauses): Other[] {
+  return ranked.flatMap(({ cause }) => {
+    const light = lightOf(cause);
+    if (cause.fault !== 'filled' || light === undefined) return [];
+    const { cure, scales } = raised(light, document);
+    return cure.title === cause.cure!.title ? [] : [{ id: `raise:${light}`, ...cure, scales, light }];
+  });
+}
+
+const lightOf = ({ about: [first] }: ShadowCause) => (first?.type === 'light' ? first.id : undefined);
 
 /** Where nothing keeps shadows away, one that is there may be what is wrong: objects without their shadows. */
 function removals(

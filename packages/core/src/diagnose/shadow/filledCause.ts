@@ -20,7 +20,6 @@ export function filledCause(
   const { id, light } = answer;
   const nameOf = (group: string) => groupWords(channelSafe(group));
   const other = fill.find(({ name }) => name !== nameOf(light.group));
-  const { brighter, lessOf } = words.remedy;
   // of all the light here, that which came from surface to surface is in every group
   const indirect = ways.find(({ component }) => component === 'indirectDiffuse')?.share ?? 0;
   if (indirect > (other?.share ?? 0) && indirect > MOSTLY)
@@ -34,14 +33,28 @@ export function filledCause(
   const patch: Patch = isSky
     ? [{ op: 'replace', path: '/environment/strength', value: Number((environment.strength / 4).toPrecision(3)) }]
     : lights.map(([number, { exposure }]) => ({ op: 'replace', path: `/lights/${number}/exposure`, value: exposure - 2 })); // prettier-ignore
+  if (patch.length === 0) return { ...filled(answer, contrast, null), ...raised(id, document) };
+  const group = isSky ? environment.group : lights[0][1].group;
   return {
-    ...filled(answer, contrast, other ? words.filledBy(other.name, other.share) : null),
-    cure:
-      patch.length > 0
-        ? { title: lessOf(other!.name), patch, sideEffect: words.side.darker }
-        : { title: brighter(light.name), patch: [{ op: 'replace', path: `/lights/${id}/exposure`, value: light.exposure + 1 }], sideEffect: words.side.brighter }, // prettier-ignore
+    ...filled(answer, contrast, words.filledBy(other!.name, other!.share)),
+    cure: { title: words.remedy.lessOf(other!.name), patch, sideEffect: words.side.darker },
+    scales: { groups: new Map([[layerOf(group), 1 / 4]]), own: 1, rest: 1 / 4 },
   };
 }
+
+/** The other way to a deeper shadow: the light itself brighter. */
+export function raised(
+  id: string,
+  { environment, lights }: ShotDocument,
+): Pick<ShadowCause, 'cure' | 'scales'> & { cure: NonNullable<ShadowCause['cure']> } {
+  const { exposure, group, name } = lights[id];
+  const cure = { title: words.remedy.brighter(name), patch: [{ op: 'replace' as const, path: `/lights/${id}/exposure`, value: exposure + 1 }], sideEffect: words.side.brighter }; // prettier-ignore
+  // what others of its group bring is not told apart
+  const isAlone = environment.group !== group && Object.values(lights).filter((light) => light.group === group).length === 1; // prettier-ignore
+  return isAlone ? { cure, scales: { groups: new Map([[layerOf(group), 2]]), own: 2, rest: 1 } } : { cure };
+}
+
+const layerOf = (group: string) => `group.${channelSafe(group)}`;
 
 const filled = (answer: LightAnswer, contrast: number, by: string | null): Omit<ShadowCause, 'cure'> => ({
   id: `filled:${answer.id}`,

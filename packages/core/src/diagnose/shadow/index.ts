@@ -1,6 +1,7 @@
 import type { DiagnosisModule } from '../contract.ts';
 import { regionCuts } from '../limits/regionCuts.ts';
 import { diagnoseShadow } from './diagnoseShadow.ts';
+import { shadowDepth } from './shadowDepth.ts';
 import { words } from './words.ts';
 
 export { lightChain, type LightChain } from './lightChain.ts';
@@ -9,17 +10,18 @@ export { lightChain, type LightChain } from './lightChain.ts';
 export const shadowModule: DiagnosisModule = {
   kind: 'shadow',
   title: 'What keeps the shadow away',
-  version: 5,
+  version: 6,
   requires: {
     layers:
-      /^(beauty|albedo|cut\..*|group\..*|(direct|indirect)(Diffuse|Specular)|transmission|volume|emission|background|time|rays)$/,
+      /^(beauty|albedo|cut\..*|group\..*|shadow|(direct|indirect)(Diffuse|Specular)|transmission|volume|emission|background|time|rays)$/,
     scene: 'used',
-    limit: false,
+    limit: true,
   },
   asks: words.whichCaster,
   diagnose: diagnoseShadow,
-  measure: (picture, region) => {
+  measure: (picture, region, stops) => {
     const cuts = regionCuts(picture, region);
-    return cuts ? { luminance: cuts.meanLuminance } : {};
+    const contrast = shadowDepth(picture, region, stops);
+    return { ...(cuts ? { luminance: cuts.meanLuminance } : {}), ...(contrast === null ? {} : { contrast }) };
   },
 };

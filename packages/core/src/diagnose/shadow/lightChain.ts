@@ -12,9 +12,11 @@ import { rightedLight } from './rightedLight.ts';
 const LOOKS = 900;
 const QUESTIONS = 20_000;
 const LEAST_LOOKS = 100;
+/** Cosine between a flat face and the light from which on its smooth normals have no business to turn away. No source. */
+const LOOKS_AT_IT = 0.6;
 
 /** How the chain ends at a place, in the order of its tests. */
-export const ENDS = ['off', 'notLinked', 'beyondReach', 'outsideCone', 'facesAway', 'flatFaceAway', 'open', 'lightWithout', 'placeWithout', 'passed', 'tinted', 'shadow'] as const; // prettier-ignore
+export const ENDS = ['off', 'notLinked', 'beyondReach', 'outsideCone', 'normalAway', 'facesAway', 'flatFaceAway', 'open', 'lightWithout', 'placeWithout', 'passed', 'tinted', 'shadow'] as const; // prettier-ignore
 export type ChainEnd = (typeof ENDS)[number];
 
 export interface LightAnswer {
@@ -40,6 +42,8 @@ export interface LightAnswer {
   without: Set<number>;
   /** Objects whose flat faces turn away from the light where their smooth normals face it. */
   coarse: Set<number>;
+  /** Objects whose smooth normals turn away from the light where their flat faces look at it. */
+  bent: Set<number>;
   /** Of what stands outside of the range of the light's shadows: the nearest to the place, and the farthest, metres. */
   rangeFrom: number;
   rangeTo: number;
@@ -124,8 +128,9 @@ class ChainReader {
       if (this.stopped(answer, from, false) > 0) answer.wouldShade++;
       return count(isLinked ? 'beyondReach' : 'notLinked');
     }
-    const away = isOutsideCone(light, middle) ? 'outsideCone' : this.probe.facing(...middle.direction) <= 0 ? 'facesAway' : null; // prettier-ignore
+    const away = this.awayFrom(light, middle);
     if (away) {
+      if (away === 'normalAway') answer.bent.add(object);
       if (answer.righted && shinesOn(answer.righted, this.probe)) answer.turnedAway++;
       return count(away);
     }
@@ -147,6 +152,12 @@ class ChainReader {
     count(light.shadowColor.some((c) => c > 0) ? 'tinted' : 'shadow');
     answer.depth += stopped;
     answer.brings -= stopped * sent;
+  }
+
+  private awayFrom(light: Light, middle: Toward): ChainEnd | null {
+    if (isOutsideCone(light, middle)) return 'outsideCone';
+    if (this.probe.facing(...middle.direction) > 0) return null;
+    return this.probe.flatFacing(...middle.direction) > LOOKS_AT_IT ? 'normalAway' : 'facesAway';
   }
 
   /** Share of the light that is stopped on its way to a place, 0..1. @param note whether what stands between is noted */
@@ -220,7 +231,7 @@ function entryOf({ between }: LightAnswer, object: number) {
 
 function emptyAnswer(id: string, light: Light): LightAnswer {
   const ends = Object.fromEntries(ENDS.map((end) => [end, 0])) as Record<ChainEnd, number>;
-  return { id, light, ends, map: [], arrives: 0, brings: 0, depth: 0, between: new Map(), toBlocker: 0, toLight: 0, unlinked: new Set(), without: new Set(), coarse: new Set(), rangeFrom: Infinity, rangeTo: 0, farthest: 0, wouldShade: 0, righted: rightedLight(light), turnedAway: 0 }; // prettier-ignore
+  return { id, light, ends, map: [], arrives: 0, brings: 0, depth: 0, between: new Map(), toBlocker: 0, toLight: 0, unlinked: new Set(), without: new Set(), coarse: new Set(), bent: new Set(), rangeFrom: Infinity, rangeTo: 0, farthest: 0, wouldShade: 0, righted: rightedLight(light), turnedAway: 0 }; // prettier-ignore
 }
 
 function finish(answer: LightAnswer): void {

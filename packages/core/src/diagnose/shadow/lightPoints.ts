@@ -45,7 +45,9 @@ export function towardLight(light: Light, from: readonly number[], index: number
     to.forEach((_, k) => (to[k] += (light.radius ?? 0) * (u * x[k] + v * y[k])));
   }
   const distance = Math.hypot(...to);
-  return { direction: to.map((c) => c / distance) as Toward['direction'], distance };
+  // a light may stand in the place itself: there is no way to it, and any will do
+  const direction = distance > 0 ? to.map((c) => c / distance) : [0, 0, 1];
+  return { direction: direction as Toward['direction'], distance };
 }
 
 /** Two directions across one, of length 1. */

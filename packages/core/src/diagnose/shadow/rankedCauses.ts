@@ -22,7 +22,7 @@ export interface RankedCauses {
   before: Rehearsal;
   unshaded: Rehearsal[];
   cured: Rehearsal[];
-  /** Lights whose shadow falls here, and what it takes away where it falls, L*. */
+  /** Lights whose shadow falls here, and what it takes away where it falls, L*: as it is, or at the shadow check where that shows more. */
   shaded: { answer: LightAnswer; depth: number }[];
   /** Worst first, with the share of what all remedies move, 0..1: null for what a weak shadow lacks, which no remedy moves alone. */
   ranked: { cause: ShadowCause; share: number | null; after: Rehearsal }[];
@@ -42,7 +42,7 @@ export async function rankedCauses(of: ShadowCase, found: ShadowCause[]): Promis
   const plain = lights.map(({ id, light }) => ({ title: words.withoutShadow(light.name), patch: [{ op: 'replace' as const, path: `/lights/${id}/castsShadows`, value: false }] })); // prettier-ignore
   const [before] = await tryAll(of, [{ title: AS_IT_IS, patch: [] }], 0.2, 0.3);
   const unshaded = await tryAll(of, plain, 0.3, 0.5);
-  const shaded = lights.map((answer, i) => ({ answer, depth: differenceOf(before, unshaded[i]).mean / share(answer.ends.shadow) })); // prettier-ignore
+  const shaded = lights.map((answer, i) => ({ answer, depth: differenceOf(before, unshaded[i], context.noise.stops).mean / share(answer.ends.shadow) })); // prettier-ignore
 
   const [fill, ways] = [fillOf(picture, region), waysOf(picture, region)];
   const sent = chain.answers.reduce((sum, { arrives }) => sum + arrives, 0);

@@ -7,9 +7,10 @@ import { doubledLights } from './doubledLights.ts';
 import { REASONS, type PassReason } from './blockers.ts';
 import type { LightAnswer, LightChain } from './lightChain.ts';
 import { turnedAround } from './rightedLight.ts';
+import type { LightScales } from './shadowDepth.ts';
 import { words } from './words.ts';
 
-export const SHADOW_FAULTS = ['flag', 'clear', 'hole', 'back', 'range', 'clipped', 'coplanar', 'rayEnds', 'coarse', 'doubled', 'lightWithout', 'placeWithout', 'mirrored', 'tinted', 'glow', 'notLinked', 'beyondReach', 'soft'] as const; // prettier-ignore
+export const SHADOW_FAULTS = ['flag', 'clear', 'hole', 'back', 'range', 'clipped', 'coplanar', 'rayEnds', 'coarse', 'normals', 'doubled', 'lightWithout', 'placeWithout', 'mirrored', 'tinted', 'glow', 'notLinked', 'beyondReach', 'enclosed', 'floats', 'soft'] as const; // prettier-ignore
 export type ShadowFault = (typeof SHADOW_FAULTS)[number] | 'filled';
 
 export interface ShadowCause {
@@ -20,6 +21,8 @@ export interface ShadowCause {
   text: string;
   about: Reference[];
   cure: { title: string; patch: Patch; sideEffect: string } | null;
+  /** What the cure does to the strengths of lights, where it does nothing else: its shadow can be told without a render. */
+  scales?: LightScales;
 }
 
 /** Shares of the region below this are not worth a word. Common practice, no source. */
@@ -28,6 +31,8 @@ export const NOTABLE = 0.05;
 const CLIPPED = 0.01;
 /** Levels of subdivision with which the faces of a coarse mesh follow its smooth normals. */
 const FINER = 2;
+/** Edges that bend by more stay sharp, degrees. Common practice, no source. */
+const SHARP = 40;
 /** A shadow without a core: on average less of the light than this is stopped in it. Common practice, no source. */
 const NO_CORE = 0.6;
 
@@ -87,6 +92,13 @@ function causesOf(
     );
     add('coarse', cause.coarse(named(first)), words.coarse(named(first), light.name, of(ends.flatFaceAway)), [object(first)], { title: remedy.finer(named(first)), patch, sideEffect: side.rounder }); // prettier-ignore
   }
+  if (of(ends.normalAway) >= NOTABLE) {
+    const [first] = answer.bent;
+    const path = `/objects/${ids[first]}`;
+    // subdivision makes normals from the faces, and keeps what is sharper than this
+    const patch = [...replace(`${path}/subdivisionLevels`, FINER), ...replace(`${path}/creaseAngle`, SHARP)];
+    add('normals', cause.normals(named(first)), words.normals(named(first), light.name, of(ends.normalAway)), [object(first), own], { title: remedy.finer(named(first)), patch, sideEffect: side.newNormals }); // prettier-ignore
+  }
   if (of(ends.lightWithout) >= NOTABLE)
     add('lightWithout', cause.lightWithout(light.name), words.lightWithout(light.name, of(ends.lightWithout)), [own], { title: remedy.castAgain(light.name), patch: replace(`/lights/${id}/castsShadows`, true), sideEffect: side.light }); // prettier-ignore
   if (of(ends.placeWithout) >= NOTABLE) {
@@ -123,7 +135,8 @@ function doubledCauses({ answers, places }: LightChain, document: ShotDocument):
   const brings = (id: string) => {
     const { ends } = answers.find((answer) => answer.id === id)!;
     return (
-      places - ends.off - ends.notLinked - ends.beyondReach - ends.outsideCone - ends.facesAway >= NOTABLE * places
+      places - ends.off - ends.notLinked - ends.beyondReach - ends.outsideCone - ends.normalAway - ends.facesAway >=
+      NOTABLE * places
     );
   };
   if (places === 0) return [];

@@ -177,6 +177,7 @@ const PASSED: Record<(typeof SHADOW_FAULTS)[number], string> = {
   rayEnds: 'The ray distance reaches what surrounds this place',
   coplanar: 'No faces of two objects are coplanar',
   coarse: 'Flat faces face the lights where smooth normals do',
+  normals: 'Normals follow the faces',
   doubled: 'No two lights stand in one place',
   lightWithout: 'The lights cast shadows',
   placeWithout: 'What is seen here receives shadows',
@@ -185,6 +186,8 @@ const PASSED: Record<(typeof SHADOW_FAULTS)[number], string> = {
   glow: 'Nothing glows in the darkest part',
   notLinked: 'The lights are linked to what is seen here',
   beyondReach: 'The lights reach this far',
+  enclosed: 'No light stands inside of an object, or under what is seen here',
+  floats: 'What throws shadows here stands on something',
   soft: 'Lights are small enough for a core of their shadows',
 };
 

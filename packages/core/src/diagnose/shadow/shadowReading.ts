@@ -5,6 +5,8 @@ import { cropPlane, findChannel, MAIN_LAYER, type Picture, type Region } from '.
 import { quantile } from '../../math/index.ts';
 import type { Diagnosis } from '../contract.ts';
 import type { HistogramEvidence } from '../evidence.ts';
+import { estimateNoise } from '../noise/estimateNoise.ts';
+import { shadowDepth } from './shadowDepth.ts';
 import { fillBars, fillOf, wayBars, waysOf } from './shadowEvidence.ts';
 import { words } from './words.ts';
 
@@ -61,8 +63,11 @@ export function shadowReading(plane: Float32Array, width: number): ShadowReading
   };
 }
 
-/** @param region inside the picture @throws InputError where the picture has no beauty in color */
-export function readFrameShadow(picture: Picture, region: Region, readable: number): Diagnosis {
+/**
+ * @param region inside the picture @param stops of the shadow check, at which noise is judged
+ * @throws InputError where the picture has no beauty in color
+ */
+export function readFrameShadow(picture: Picture, region: Region, readable: number, stops: number): Diagnosis {
   const of = (layer: string) => [...'RGB'].map((c) => findChannel(picture, layer, c)?.data);
   const [beauty, albedo] = [of(MAIN_LAYER), of('albedo')].map((planes) => (planes.every(Boolean) ? planes.map((p) => cropPlane(picture, p!, region)) : null)); // prettier-ignore
   if (!beauty) throw new InputError(words.noBeauty);
@@ -74,12 +79,15 @@ export function readFrameShadow(picture: Picture, region: Region, readable: numb
   const reading = shadowReading(plane, region.width);
   const { dark, edge, floor, lit, share } = reading;
   const [fill, ways] = [fillOf(picture, region), waysOf(picture, region)];
+  const depth = shadowDepth(picture, region, stops);
   const deep = lit - dark >= readable;
   const sentences = [
     deep
       ? words.parts(lit - dark, share, dark, edge, albedo !== null)
       : words.noParts(lit - dark, readable, albedo !== null),
     words.floor(floor),
+    words.frameNoise(estimateNoise(picture, region, stops)),
+    ...(depth === null ? [] : [words.frameDepth(depth)]),
     words.frameNeedsScene,
   ];
   return {

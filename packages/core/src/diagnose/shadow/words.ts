@@ -1,7 +1,7 @@
 // All wording of the shadow diagnosis.
 import type { Light } from '../../scene/index.ts';
 import type { Reference } from '../reference.ts';
-import { finePercent, formatNumber, inL, percent } from '../units.ts';
+import { finePercent, formatNumber, inL, percent, type Estimate } from '../units.ts';
 import type { PassReason } from './blockers.ts';
 import type { ChainEnd } from './lightChain.ts';
 
@@ -14,6 +14,9 @@ export const words = {
   noParts: (contrast: number, readable: number, even: boolean) =>
     `The darker part of this region is ${inL(contrast)} darker than the rest${even ? ', its textures evened out' : ''}: no shadow stands out, which takes ${inL(readable)}.`,
   floor: (floor: number) => `Nothing but 1 % of it is darker than ${inL(floor)}.`,
+  frameNoise: ({ high, low, value }: Estimate) =>
+    `Its noise is about ${inL(value)} (${inL(low)} to ${inL(high)}) at the shadow check, estimated from the pixels.`,
+  frameDepth: (depth: number) => `By its shadow layer, shadows take ${inL(depth)} of it where they fall.`,
   frameNeedsScene:
     'Which light it is, what stands in between, and why a shadow is missing or soft, needs the scene: bring it in as a shot of its own.',
   histogram: 'Lightness of this region',
@@ -42,6 +45,8 @@ export const words = {
     `${name} stands ${span(from, to)} from ${percent(share)} of this region, and ${light.name} throws the shadows of what stands ${rangeWords(light)} alone.`,
   coarse: (name: string, light: string, share: number) =>
     `The faces of ${name} are coarse: on ${percent(share)} of this region its smooth normals face ${light} while its flat faces turn away from it, which leaves a hard, stepped edge.`,
+  normals: (name: string, light: string, share: number) =>
+    `The normals of ${name} turn away from ${light} on ${percent(share)} of this region where its faces look at it: it is black there, as if it were a back.`,
   doubled: (name: string, other: string) =>
     `${name} stands where ${other} stands and shines the same way: all light and all shadows of both are there twice.`,
   clipped: (side: 'near' | 'far', at: number, reached: number, share: number, names: string) =>
@@ -66,6 +71,12 @@ export const words = {
     `${light} reaches ${metres(reach)}, and this region lies up to ${metres(farthest)} away: no light of it, and no shadow.`,
   glow: (name: string, share: number, floor: number) =>
     `${name} glows: ${percent(share)} of the light of the darkest tenth of this region is its own emission, a floor of ${inL(floor)} that no shadow goes below.`,
+  enclosed: (light: string, name: string) =>
+    `${light} stands inside of ${name}: nothing of its light gets out, and all that lies around is in shadow.`,
+  under: (light: string, name: string, depth: number) =>
+    `${light} stands under ${name}, ${metres(depth)} below its surface: no light of it gets here.`,
+  floats: (name: string, under: string, gap: number) =>
+    `${name} hangs ${metres(gap)} above ${under}: light gets in under it, and its shadow parts from it.`,
   soft: (light: string, width: number, size: number, depth: number) =>
     `${light} makes a soft edge of ${metres(width)}, and what throws the shadow measures ${metres(size)}: on average ${percent(depth)} of its light is stopped, and no core of the shadow is left.`,
   filled: (light: string, contrast: number, fill: string | null) =>
@@ -81,6 +92,7 @@ export const words = {
     back: (name: string) => `${name} is single-sided, and turns its back to this place`,
     range: (light: string) => `What stands here lies outside of the shadow range of ${light}`,
     coarse: (name: string) => `The faces of ${name} are too coarse for its smooth normals`,
+    normals: (name: string) => `The normals of ${name} do not follow its faces`,
     doubled: (name: string, other: string) => `${name} doubles ${other}`,
     clipped: (side: 'near' | 'far', names: string) => `The ${side} distance of the camera cuts off ${names}`,
     rayEnds: 'The ray distance ends rays too early',
@@ -92,6 +104,9 @@ export const words = {
     glow: (name: string) => `${name} glows in the darkest part`,
     notLinked: (light: string) => `${light} is not linked to what is seen here`,
     beyondReach: (light: string) => `${light} does not reach this far`,
+    enclosed: (light: string, name: string) => `${light} stands inside of ${name}`,
+    under: (light: string, name: string) => `${light} stands under ${name}`,
+    floats: (name: string, under: string) => `${name} hangs above ${under}`,
     soft: (light: string) => `${light} is too large for a shadow of this size`,
     filled: (light: string) => `Other light fills the shadow of ${light}`,
   },
@@ -111,6 +126,7 @@ export const words = {
     rayDistance: (from: number, to: number) => `Set the ray distance from ${metres(from)} to ${metres(to)}`,
     lift: (name: string, by: number) => `Lift ${name} by ${metres(by)} towards the camera`,
     remove: (name: string) => `Let ${name} cast no shadows`,
+    putDown: (name: string, by: number) => `Put ${name} down by ${metres(by)}`,
     reach: (light: string, to: number) => `Set the reach of ${light} to ${metres(to)}`,
     smaller: (light: string) => `Make ${light} a quarter of its size`,
     lessIndirect: 'Follow no light from surface to surface',
@@ -130,6 +146,7 @@ export const words = {
     noIndirect:
       'It is the proof of what fills the shadow, rather than a look: all that only indirect light reaches turns black.',
     back: 'Its back is seen by the camera as well.',
+    newNormals: 'Its normals are made from its faces; edges that bend by more than 40° stay sharp.',
     rounder: 'Its outline becomes rounder, and its corners as well unless they are creased.',
     clip: 'It shows in the whole frame.',
     rays: 'Rays are traced farther in the whole frame.',
@@ -230,6 +247,7 @@ export const words = {
     notLinked: 'not linked',
     beyondReach: 'beyond its reach',
     outsideCone: 'outside of its cone',
+    normalAway: 'its normals turn away',
     facesAway: 'faces away',
     flatFaceAway: 'its flat face turns away',
     open: 'lit, nothing between',
@@ -255,6 +273,10 @@ export const words = {
   why: { flag: 'casts no shadows', clear: 'clear', hole: 'cut out by opacity', back: 'its back is not there', range: 'outside of the shadow range' } satisfies Record<PassReason, string>, // prettier-ignore
   fill: 'Light of this region by group',
   fillSource: 'measured in the layers of the groups',
+  softEdges: 'Soft edges, by the size of the light',
+  softSource: (pixelSamples: number, lightSamples: number) =>
+    `computed by similar triangles; noise in the middle of the edge is that of ${pixelSamples * lightSamples} random rays to the light (pixel samples times light samples), which evenly spread ones stay below`,
+  softColumns: (limit: number) => ['light', 'its size', 'soft edge', 'on the picture', 'noise in its middle', `light samples for ${inL(limit)}`], // prettier-ignore
   checks: 'Checks of the shadow',
   cures: 'The region with each remedy',
   curesTable: 'What each remedy changes',

@@ -1,0 +1,79 @@
+// Objects that hang just above what they should stand on: light gets in under them, and their shadow parts from them.
+import { transformPoint } from '../../math/index.ts';
+import type { Region } from '../../image/index.ts';
+import { objectMesh, ShadowProbe, type CompiledScene } from '../../render/index.ts';
+import type { RenderSettings, ShotDocument } from '../../scene/index.ts';
+import type { LightChain } from './lightChain.ts';
+import { lookAtMiddle } from './middlePlace.ts';
+import { stoppedBy, type ShadowCause } from './shadowCauses.ts';
+import { words } from './words.ts';
+
+/** Of the height of an object: what hangs higher is meant to. Common practice, no source. */
+const MEANT = 0.1;
+/** Gaps below this part of the height are nothing. */
+const NOTHING = 1e-3;
+/** Vertices within this part of the height from the lowest are its underside. */
+const UNDERSIDE = 0.02;
+/** Casters of each light that are looked at, and vertices of an underside. */
+const MOST = 3;
+const MOST_VERTICES = 200;
+
+/** Down is into the surface that the region shows in its middle. */
+export function floatingCasters(
+  { answers }: LightChain,
+  scene: CompiledScene,
+  document: ShotDocument,
+  settings: RenderSettings,
+  region: Region,
+): ShadowCause[] {
+  const probe = new ShadowProbe(scene, settings);
+  if (!lookAtMiddle(probe, region)) return [];
+  const { gx, gy, gz } = probe.look.point;
+  const down = [-gx, -gy, -gz];
+  const casters = new Set(answers.flatMap((answer) => stoppedBy(answer).slice(0, MOST)));
+  return [...casters].flatMap((object): ShadowCause[] => {
+    const gap = gapUnder(probe, scene, object, down);
+    if (!gap) return [];
+    const id = scene.objectIds[object];
+    const { name, transform } = document.objects[id];
+    const under = document.objects[scene.objectIds[gap.under]].name;
+    const value = transform.map((v, i) => (i % 4 === 3 ? v + gap.metres * down[(i - 3) / 4] : v));
+    return [
+      {
+        id: `floats:${id}`,
+        fault: 'floats',
+        title: words.cause.floats(name, under),
+        text: words.floats(name, under, gap.metres),
+        about: [{ type: 'object', id, name }],
+        cure: {
+          title: words.remedy.putDown(name, gap.metres),
+          patch: [{ op: 'replace', path: `/objects/${id}/transform`, value }],
+          sideEffect: words.side.lifted,
+        },
+      },
+    ];
+  });
+}
+
+/** The least gap between the underside of an object and what lies below; null where it touches, or hangs as it is meant to. */
+function gapUnder(probe: ShadowProbe, scene: CompiledScene, object: number, down: number[]) {
+  const { positions } = objectMesh(scene, object);
+  const matrix = scene.objectTransforms.subarray(object * 12, object * 12 + 12);
+  const place = (vertex: number) => transformPoint(matrix, [0, 1, 2].map((k) => positions[vertex * 3 + k])); // prettier-ignore
+  const along = (p: number[]) => p.reduce((sum, v, k) => sum + v * down[k], 0);
+  const depths = Float64Array.from({ length: positions.length / 3 }, (_, vertex) => along(place(vertex)));
+  let [high, low] = [Infinity, -Infinity];
+  for (const depth of depths) [high, low] = [Math.min(high, depth), Math.max(low, depth)];
+  const height = low - high;
+  const underside = [...depths.keys()].filter((vertex) => low - depths[vertex] <= UNDERSIDE * height);
+  const step = Math.ceil(underside.length / MOST_VERTICES);
+  // rays set out a little above: what stands on a surface has its vertices in it
+  const above = UNDERSIDE * height;
+  let best = { metres: Infinity, under: -1 };
+  for (let i = 0; i < underside.length; i += step) {
+    const from = place(underside[i]).map((v, k) => v - above * down[k]);
+    const metres = probe.landing(from, object, down) - above;
+    if (metres < best.metres) best = { metres, under: probe.look.visibility.hit.instance };
+  }
+  return best.metres > NOTHING * height && best.metres < MEANT * height ? best : null;
+}
