@@ -62,7 +62,7 @@ export interface MapEvidence extends Shown {
   values: number[];
   /** What leads in each tile, as a place in `categories`; -1 where nothing does. */
   leading?: number[];
-  categories?: { label: string; colour: string }[];
+  categories?: { label: string; colour: string; hatched?: boolean }[];
 }
 
 export type Cell =

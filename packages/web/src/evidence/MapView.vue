@@ -30,7 +30,9 @@ const most = computed(() => Math.max(...props.evidence.values));
       :evidence="evidence"
     />
     <p class="legend">
-      <span v-for="c in legend" :key="c.i"><i :style="{ background: colourOf(c.colour, c.i) }" />{{ c.label }}</span>
+      <span v-for="c in legend" :key="c.i"
+        ><i :class="{ hatched: c.hatched }" :style="{ backgroundColor: colourOf(c.colour, c.i) }" />{{ c.label }}</span
+      >
       <span v-if="evidence.unit" class="dim">0 to {{ formatNumber(most, evidence.unit) }} (strongest tile)</span>
     </p>
   </div>
@@ -66,5 +68,8 @@ const most = computed(() => Math.max(...props.evidence.values));
   width: 10px;
   height: 10px;
   margin-right: 5px;
+}
+.legend .hatched {
+  background-image: repeating-linear-gradient(135deg, #1f1f1f 0 1px, transparent 1px 4px);
 }
 </style>

@@ -78,6 +78,6 @@ function mapOf(
     rows: values.length / columns,
     values,
     leading: values.map((share) => (share > 0 ? 0 : -1)),
-    categories: [{ label: words.casterShade, colour: 'series0' }],
+    categories: [{ label: words.casterShade, colour: 'series0', hatched: true }],
   };
 }

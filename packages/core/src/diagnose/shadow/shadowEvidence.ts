@@ -28,6 +28,8 @@ import { words } from './words.ts';
 const MOST_ROWS = 24;
 const MOST_LIGHTS = 10;
 const MOST_FALLS = 12;
+/** Answers of places that the light is kept from. */
+const BLOCKED = new Set<ChainEnd>(['shadow', 'tinted']);
 /** Answers that explain themselves. */
 export const PLAIN_ENDS = new Set<ChainEnd>(['off', 'open', 'facesAway', 'outsideCone']);
 const GROUP = 'group.';
@@ -147,7 +149,11 @@ export function scaleTable(found: PlaceAndScale & Facing & SidesAndSurfaces, doc
 export function lightMap({ region, step }: LightChain, { id, light, map }: LightAnswer): MapEvidence {
   const columns = lookColumns(region, step);
   const seen = ENDS.filter((_, i) => map.includes(i));
-  const categories = seen.map((end, i) => ({ label: words.ends[end], colour: `series${i}` }));
+  const categories = seen.map((end, i) => ({
+    label: words.ends[end],
+    colour: `series${i}`,
+    hatched: BLOCKED.has(end),
+  }));
   return {
     type: 'map',
     id: `map-${id}`,

@@ -69,12 +69,11 @@ export function softTable(
     type: 'table',
     id: 'softEdges',
     title: words.softEdges,
-    source: words.softSource(pixelSamples, lightSamples),
-    columns: words.softColumns(limit),
+    source: words.softSource(pixelSamples * lightSamples, limit),
+    columns: words.softColumns,
     rows: sized.flatMap((answer) =>
       softEdges(answer, pixel).map(({ pixels, size, width }) => [
-        text(answer.light.name),
-        text(sizeText(answer.light, size)),
+        text(`${answer.light.name}, ${sizeText(answer.light, size)}`),
         number(width, 'm'),
         number(pixels, 'px'),
         noise === null ? text('') : number(size > 0 ? noise : 0, 'L*'),

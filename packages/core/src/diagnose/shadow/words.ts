@@ -274,9 +274,9 @@ export const words = {
   fill: 'Light of this region by group',
   fillSource: 'measured in the layers of the groups',
   softEdges: 'Soft edges, by the size of the light',
-  softSource: (pixelSamples: number, lightSamples: number) =>
-    `computed by similar triangles; noise in the middle of the edge is that of ${pixelSamples * lightSamples} random rays to the light (pixel samples times light samples), which evenly spread ones stay below`,
-  softColumns: (limit: number) => ['light', 'its size', 'soft edge', 'on the picture', 'noise in its middle', `light samples for ${inL(limit)}`], // prettier-ignore
+  softSource: (rays: number, limit: number) =>
+    `computed by similar triangles; noise in the middle of the edge with ${rays} random rays to the light (pixel samples times light samples), below which evenly spread ones stay; light samples that would leave ${inL(limit)}`,
+  softColumns: ['light and its size', 'soft edge', 'on the picture', 'noise', 'light samples'],
   checks: 'Checks of the shadow',
   cures: 'The region with each remedy',
   curesTable: 'What each remedy changes',
