@@ -5,6 +5,9 @@ import { expect } from 'chai';
 import { effectOf } from '@dusting/core/diagnose';
 import type { MeshData } from '@dusting/core/formats';
 import { patchShot, TEXTURE_DEFAULTS, type Patch, type SceneObject, type ShotDocument, type Surface, type TextureRef } from '@dusting/core/scene'; // prettier-ignore
+import { tJunctions } from '@dusting/core/geometry';
+import type { Moved } from '../../src/diagnose/displacement/displacedObject.ts';
+import { mapTiles } from '../../src/diagnose/displacement/mapTiles.ts';
 import { contextOf, explained, renderShot } from '../diagnosisBench.ts';
 import { makeShot, MATT, type TestScene } from '../scenes.ts';
 import { paintMap, ring } from '../paintMap.ts';
@@ -69,6 +72,34 @@ describe('displacement diagnosis', function () {
     ['no padding', { map: paintMap(ring(), SIZE, waves(3), { padding: 0 }), surface: STRONGER, close: true }, 'padding:o0', /is not painted beyond its UV borders/],
     ['a filter that reaches too far', { map: paintMap(ring(), SIZE, waves(3), { padding: 2 }), texture: { filter: 'mip', padding: 1 }, flags: { subdivisionLevels: 2 }, surface: STRONGER, close: true }, 'filter:o0', /Smaller levels of relief\.png reach across its UV borders/],
   ]; // prettier-ignore
+  it('a vertex on the edge of a wider face is torn off by what the map lifts it above the middle of that edge', async () => {
+    // one face at the left, two at the right: the map is 0.4 higher in the middle of their common border than at its ends
+    const at = [[0, 0], [0.5, 0], [0.5, 1], [0, 1], [1, 0], [1, 1], [0.5, 0.5], [1, 0.5]]; // prettier-ignore
+    const quads = [
+      [0, 1, 2, 3],
+      [1, 4, 7, 6],
+      [6, 7, 5, 2],
+    ];
+    const mesh: MeshData = { positions: new Float32Array(at.flatMap(([x, y]) => [x - 0.5, y - 0.5, 0])), normals: null, uvs: new Float32Array(at.flat()), indices: new Uint32Array(quads.flatMap(([a, b, c, d]) => [a, b, c, a, c, d])) }; // prettier-ignore
+    expect(tJunctions(mesh.positions, mesh.indices)).to.deep.equal([{ vertex: 6, from: 1, to: 2, at: 0.5 }]);
+    expect(tJunctions(ring().positions, ring().indices)).to.deep.equal([]);
+    const map = paintMap(mesh, SIZE, (_, y) => 0.5 + 0.4 * Math.cos(Math.PI * y));
+    const { result } = await diagnosed({ mesh, map, close: true, flags: { subdivisionLevels: 0 }, surface: { displacement_scale: 0.05 } }); // prettier-ignore
+    expect(result.causes.map(({ id }) => id)).to.include('tJunction:o0');
+    expect(result.summary).to.match(/A vertex of wreath lies on edges of faces that do not have it \(T-junctions\): the map tears them open by up to 2\.\d px \(20 mm\)/); // prettier-ignore
+  });
+
+  it('tiles of a map that do not match: by size, and by what the decoding of a color makes of 0.5', () => {
+    const tile = (number: number, width: number) => ({ number, width, height: width, blob: MAP });
+    const moved = { texture: { ...TEXTURE_DEFAULTS, tiles: [tile(1001, 64), tile(1002, 64), tile(1011, 32)] } } as unknown as Moved; // prettier-ignore
+    const rests = (second: number) => mapTiles(moved, (u, _, __, out) => void (out[0] = u > 1 ? second : 0.5))!;
+    expect(rests(0.5)).to.deep.equal({ sizes: [{ width: 64, height: 64, numbers: [1001, 1002] }, { width: 32, height: 32, numbers: [1011] }], recoded: null }); // prettier-ignore
+    // IEC 61966-2-1: 0.5 is 0.214
+    expect(rests(0.214).recoded).to.deep.equal({ numbers: [1002], rest: 0.214, others: 0.5 });
+    expect(rests(0.35).recoded).to.equal(null);
+    expect(mapTiles({ texture: { ...TEXTURE_DEFAULTS, tiles: [] } } as unknown as Moved, () => {})).to.equal(null);
+  });
+
   for (const [name, wish, cause, words] of faults)
     it(`${name}: ${cause ? 'that is named, and nothing else' : 'nothing is named'}`, async () => {
       const { result, tried } = await diagnosed(wish);

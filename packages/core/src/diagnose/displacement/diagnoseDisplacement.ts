@@ -33,7 +33,17 @@ const COVERS = 0.01;
 /** L* by which a remedy must change the region to count as a cause. */
 const VISIBLE = 0.1;
 /** Causes that count however little they change here: gaps are thin, and what is off is off. */
-const ALWAYS = new Set<DisplacementFault>(['off', 'elsewhere', 'rule', 'padding', 'filter', 'painted', 'splitNormals']);
+const ALWAYS = new Set<DisplacementFault>([
+  'off',
+  'elsewhere',
+  'rule',
+  'padding',
+  'filter',
+  'painted',
+  'splitNormals',
+  'tJunction',
+  'tiles',
+]);
 const IS_OFF = new Set<DisplacementFault>(['off', 'elsewhere']);
 /** Of the size of an object that has no scale yet. Common practice, no source. */
 const FIRST_SCALE = 0.02;

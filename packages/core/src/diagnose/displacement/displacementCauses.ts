@@ -9,13 +9,15 @@ import type { Remedy } from '../remedy.ts';
 import { ownReader, type DisplacedObject } from './displacedObject.ts';
 import { levelDetails, movementOf, sparse, type LevelDetail, type Movement } from './mapDetail.ts';
 import { asStored, mapHeights, volumeOf, type MapHeights } from './mapHeights.ts';
+import { junctionGaps } from './junctionGaps.ts';
 import { mapSteps, type MapSteps } from './mapSteps.ts';
+import { mapTiles } from './mapTiles.ts';
 import { BLEND, PADDING, SEEN, seamCauses, type SeamCauses } from './seamCures.ts';
 import { quantile } from '../../math/index.ts';
 import { uvReading, type UvReading } from './uvReading.ts';
 import { words } from './words.ts';
 
-export const DISPLACEMENT_FAULTS = ['elsewhere', 'off', 'noUvs', 'missingTile', 'encoding', 'neutral', 'strong', 'coarse', 'steps', 'splitNormals', 'rule', 'padding', 'filter', 'painted'] as const; // prettier-ignore
+export const DISPLACEMENT_FAULTS = ['elsewhere', 'off', 'noUvs', 'missingTile', 'encoding', 'neutral', 'strong', 'coarse', 'steps', 'splitNormals', 'tJunction', 'tiles', 'rule', 'padding', 'filter', 'painted'] as const; // prettier-ignore
 export type DisplacementFault = (typeof DISPLACEMENT_FAULTS)[number];
 
 export interface DisplacementCause {
@@ -120,6 +122,8 @@ export function readObject(
     const high = (Math.abs(moved.scale) * steps.step) / quantile(sparse(of.pixels), 0.5);
     if (high > STEP_SEEN && steps.terraced > TERRACED) add('steps', words.steps(texture.name, steps, of.stretch * Math.abs(moved.scale) * steps.step, high), [`heights:${id}`], null); // prettier-ignore
   }
+  const junctions = junctionGaps(of, read);
+  if (junctions.gap > SEEN) add('tJunction', words.tJunction(object.name, junctions), ['checks'], null);
   seamFaults();
   return { of, heights, levels, movement, steps, seams, uvs: uvReading(of), causes };
 
@@ -127,6 +131,8 @@ export function readObject(
     const { byRule, cures, left, now: gaps } = seams;
     const shownBy = [`uv:${id}`, `rules:${id}`];
     if (gaps.wide <= SEEN) return;
+    const tiles = mapTiles(moved, asRead);
+    if (tiles && (tiles.sizes.length > 1 || tiles.recoded)) add('tiles', words.tiles(texture.name, tiles), ['checks'], null); // prettier-ignore
     // at level 0 normals that differ part what the map holds together
     const together = object.subdivisionLevels === 0 && of.base.points > new Set(of.places).size;
     if (together) {

@@ -3,9 +3,11 @@ import type { UvRule } from '../../scene/index.ts';
 import { BYTES_A_TRIANGLE } from '../../render/index.ts';
 import { finePercent, inL, inMegabytes, percent } from '../units.ts';
 import type { DisplacementFault } from './displacementCauses.ts';
+import type { JunctionGaps } from './junctionGaps.ts';
 import type { LevelDetail, Movement } from './mapDetail.ts';
 import type { MapHeights } from './mapHeights.ts';
 import type { MapSteps } from './mapSteps.ts';
+import type { MapTiles } from './mapTiles.ts';
 import type { SeamGaps } from './seamGaps.ts';
 import type { UvFault, UvReading } from './uvReading.ts';
 
@@ -54,6 +56,13 @@ export const words = {
     `${texture} has ${levels} values: each is a step of ${length(step)}, ${px(high)} high, and ${percent(terraced)} of its gentle slopes lie in terraces. A map of 16 bits has none.`,
   splitNormals: (name: string, { worst, worstLength }: SeamGaps) =>
     `${name} opens along its hard edges by up to ${px(worst)} (${length(worstLength)}): each side moves along its own normal.`,
+  tJunction: (name: string, { count, gap, length: open }: JunctionGaps) =>
+    `${count === 1 ? 'A vertex' : `${count} vertices`} of ${name} ${count === 1 ? 'lies' : 'lie'} on edges of faces that do not have ${count === 1 ? 'it' : 'them'} (T-junctions): the map tears them open by up to ${px(gap)} (${length(open)}). Split those edges where the mesh is made.`,
+  tiles: (texture: string, { recoded, sizes }: MapTiles) =>
+    [
+      ...(sizes.length > 1 ? [`Tiles of ${texture} differ in size: ${sizes.map(({ height, numbers, width }) => `${numbers.join(', ')} ${numbers.length === 1 ? 'is' : 'are'} ${width} x ${height}`).join('; ')}. At their common borders they are filtered differently; store all at one size.`] : []), // prettier-ignore
+      ...(recoded ? [`Tile ${recoded.numbers.join(', ')} of ${texture} rests at ${Number(recoded.rest.toPrecision(2))}, the others at ${Number(recoded.others.toPrecision(2))}: as far apart as the decoding of a color puts them. Store all the same way.`] : []), // prettier-ignore
+    ].join(' '),
   rule: (name: string, rule: UvRule, now: SeamGaps, better: UvRule, then: SeamGaps, share: number) =>
     `The seams of ${name} part by ${px(now.wide)} in their widest tenth, and up to ${px(now.worst)} (${length(now.worstLength)}) over ${now.places} places; the rule for UVs, ${rule}, makes ${percent(share)} of it: it pulls the borders in, ${better} leaves ${px(then.wide)}.`,
   padding: (texture: string, now: SeamGaps, after: number, share: number) =>
@@ -74,6 +83,8 @@ export const words = {
     coarse: (name) => `${name} has too few faces`,
     steps: (name) => `The map of ${name} has too few values`,
     splitNormals: (name) => `Hard edges of ${name} open`,
+    tJunction: (name) => `T-junctions of ${name} open`,
+    tiles: (name) => `Tiles of the map of ${name} do not match`,
     rule: (name) => `The rule for UVs parts the seams of ${name}`,
     padding: (name) => `Too little padding at the seams of ${name}`,
     filter: (name) => `The filter reaches across the seams of ${name}`,
@@ -176,6 +187,8 @@ export const words = {
     coarse: 'enough faces for the map',
     steps: 'no terraces',
     splitNormals: 'one normal at each place',
+    tJunction: 'no vertex lies on an edge of a face without it',
+    tiles: 'tiles are of one size and encoding',
     rule: 'the rule for UVs leaves seams closed',
     padding: 'padding is wide enough',
     filter: 'the filter stays inside of the islands',
