@@ -20,7 +20,11 @@ export const CAMERA = layOutRow({
 });
 
 /** @param out CAMERA.stride numbers */
-export function fillCamera(out: Float64Array, camera: Camera, settings: RenderSettings): void {
+export function fillCamera(
+  out: Float64Array,
+  camera: Camera,
+  settings: Pick<RenderSettings, 'width' | 'height'>,
+): void {
   const { transform: m } = camera;
   const halfHeight =
     camera.kind === 'orthographic' ? camera.height / 2 : Math.tan((camera.verticalAngle * Math.PI) / 360);

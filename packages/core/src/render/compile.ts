@@ -1,4 +1,4 @@
-import { InputError, readTexture } from '../formats/index.ts';
+import { decodeMesh, InputError, readTexture } from '../formats/index.ts';
 import type { RenderSettings, ShotDocument } from '../scene/index.ts';
 import {
   ALBEDO_STRIDE,
@@ -34,6 +34,7 @@ import {
   type ObjectTables,
 } from './compileGeometry.ts';
 import { paddedPictures, paddingKey } from './paddedPictures.ts';
+import { withPixelLevels } from './pixelLevels.ts';
 import { buildShapes, planShapes, type BaseShapes, type ShapePlan } from './shapes.ts';
 import {
   compileEnvironment,
@@ -126,16 +127,24 @@ function shapeOf({ document }: CompileSource): unknown[] {
   return Object.entries(document.objects).map(([id, o], i) => [id, keys[ofObject[i]], o.laterTransforms.length]);
 }
 
+/** With the levels that hang on how large objects are seen. */
+function levelled({ document, settings }: CompileSource, readBlob: BlobReader): CompileSource {
+  const meshOf = (id: string) => decodeMesh(readBlob(document.meshes[document.objects[id].mesh].blob));
+  return { document: withPixelLevels(document, settings, meshOf), settings };
+}
+
 function same(a: unknown, b: unknown): boolean {
   return a === b || JSON.stringify(a) === JSON.stringify(b);
 }
 
 function compile(
-  source: CompileSource,
+  given: CompileSource,
   readBlob: BlobReader,
   makeBuffer: MakeBuffer,
-  previous: Previous | null,
+  from: Previous | null,
 ): CompiledScene {
+  const source = levelled(given, readBlob);
+  const previous = from && { ...from, source: levelled(from.source, readBlob) };
   const { document, settings } = source;
   const objectIds = Object.keys(document.objects);
   if (objectIds.length === 0) throw new InputError('the scene has no surface to render', document.name);

@@ -25,6 +25,7 @@ export * from './proofPicture.ts';
 export { PROOF_ATTRIBUTE, ProofBuilder, proofMemory } from './proofBuilder.ts';
 export { channelSafe, standardError } from './proofChannels.ts';
 export * from './filmNames.ts';
+export { asksPixels, withPixelLevels } from './pixelLevels.ts';
 export { bandsOf } from './bands.ts';
 export * from './sceneMemory.ts';
 export * from './statistics.ts';

@@ -177,6 +177,8 @@ export const SceneObject = Type.Object(
     facesTurned: Type.Boolean(),
     /** Steps of Catmull-Clark subdivision; 0: the mesh as it came. */
     subdivisionLevels: Type.Integer({ minimum: 0, maximum: 8 }),
+    /** The levels are as many as it takes for edges no longer than this, and no more than that; 0: all of them. */
+    edgeLength: number(0, 1000, 'px'),
     uvRule: UvRule,
     rimRule: RimRule,
     /** Edges between faces that are bent by more stay sharp; 180: none. */
@@ -337,6 +339,7 @@ export const OBJECT_DEFAULTS = {
   doubleSided: true,
   facesTurned: false,
   subdivisionLevels: 0,
+  edgeLength: 0,
   uvRule: 'cornersPlus1' as const,
   rimRule: 'edgeAndCorner' as const,
   creaseAngle: 180,

@@ -17,7 +17,7 @@ export const PARAMETER_GROUPS: Record<ContentKind, ParameterGroup[]> = {
     {
       title: 'Subdivision',
       openBy: ['subdivisionLevels'],
-      keys: ['subdivisionLevels', 'uvRule', 'rimRule', 'creaseAngle'],
+      keys: ['subdivisionLevels', 'edgeLength', 'uvRule', 'rimRule', 'creaseAngle'],
     },
   ],
   surface: [

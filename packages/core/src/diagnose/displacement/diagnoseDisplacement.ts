@@ -1,11 +1,18 @@
 // Displacement that does nothing, blows an object up, swells it, shows steps or cracks along its seams: all of it follows from
 // mesh, UVs and map, and is computed before a render. What each change does to the picture is then rendered over the region
 // with the same random numbers; the causes are ranked by that.
-import { InputError } from '../../formats/index.ts';
+import { InputError, type MeshData } from '../../formats/index.ts';
 import { intersectRegions, type Region } from '../../image/index.ts';
-import { displacementOf, meshSize, SurfaceLook, type CompiledScene } from '../../render/index.ts';
+import {
+  asksPixels,
+  displacementOf,
+  meshSize,
+  SurfaceLook,
+  withPixelLevels,
+  type CompiledScene,
+} from '../../render/index.ts';
 import type { RenderSettings, ShotDocument } from '../../scene/index.ts';
-import type { Cause, Diagnosis, DiagnosisContext } from '../contract.ts';
+import type { Cause, Diagnosis, DiagnosisContext, SceneAccess } from '../contract.ts';
 import { regionCuts } from '../limits/regionCuts.ts';
 import { rehearsalEffects, secondsOf } from '../rehearsal/rehearsalEffects.ts';
 import { AS_IT_IS, rehearsalTable, rehearsedPictures } from '../rehearsal/rehearsalEvidence.ts';
@@ -56,7 +63,7 @@ export async function diagnoseDisplacement(context: DiagnosisContext): Promise<D
   if (!scene) return frameCracks(picture, region);
   report(0, words.looking);
   const compiled = await scene.compiled();
-  const { document } = scene;
+  const document = await levelled(scene, settings);
   const covered = await coverage(compiled, document, settings, region, pause);
   const measured: Record<string, number> = {};
   const done = (sentences: string[], rest: Partial<Diagnosis> = {}): Diagnosis => ({ kind: 'displacement', region, summary: sentences.join('\n'), causes: [], evidence: [], remedies: [], measured, ...rest }); // prettier-ignore
@@ -85,7 +92,8 @@ export async function diagnoseDisplacement(context: DiagnosisContext): Promise<D
 
   const small = smallFrame(region, settings, use);
   const curable = causes.filter(({ cure }) => cure !== null);
-  const tries = [{ title: AS_IT_IS, patch: [] }, ...curable.map(({ cure }) => cure!)];
+  const fixed = fixedLevels(document, scene.document);
+  const tries = [{ title: AS_IT_IS, patch: [] }, ...curable.map(({ cure }) => cure!)].map(({ patch, title }) => ({ title, patch: [...fixed, ...patch] })); // prettier-ignore
   const tried: Rehearsal[] = [];
   if (curable.length > 0)
     for (const wish of tries) {
@@ -125,6 +133,23 @@ export async function diagnoseDisplacement(context: DiagnosisContext): Promise<D
     ],
     remedies: ranked.map(({ cause, effects }): Remedy => ({ id: cause.id, ...cause.cure!, effects })),
   });
+}
+
+/** With the levels at which objects are rendered that ask for edges of so many pixels. */
+async function levelled({ document, mesh }: SceneAccess, settings: RenderSettings): Promise<ShotDocument> {
+  const asking = Object.keys(document.objects).filter((id) => asksPixels(document.objects[id]));
+  const meshes = new Map<string, MeshData>();
+  for (const id of asking) meshes.set(id, await mesh(document.objects[id].mesh));
+  return withPixelLevels(document, settings, (id) => meshes.get(id)!);
+}
+
+/** On a smaller frame edges of so many pixels would take fewer levels. */
+function fixedLevels({ objects }: ShotDocument, { objects: asking }: ShotDocument): Remedy['patch'] {
+  const moved = Object.keys(objects).filter((id) => asksPixels(asking[id]));
+  return moved.flatMap((id) => [
+    { op: 'replace' as const, path: `/objects/${id}/edgeLength`, value: 0 },
+    { op: 'replace' as const, path: `/objects/${id}/subdivisionLevels`, value: objects[id].subdivisionLevels },
+  ]);
 }
 
 /** Objects of the region that have a map or ask for one, those that cover most of it first, and how many looks met a surface. */

@@ -116,7 +116,8 @@ export function readObject(
   const now = levels[object.subdivisionLevels];
   const better = levels.find(({ detail, level, spacing, triangles }) => level > now.level && triangles <= MOST_ASKED && (detail >= ENOUGH || spacing <= FINE)) ?? levels.findLast(({ level, triangles }) => level > now.level && triangles <= MOST_ASKED); // prettier-ignore
   const isCoarse = now.detail < TOO_LITTLE && now.spacing > FINE && better !== undefined && better.detail - now.detail > 0.05; // prettier-ignore
-  const finer = better && { title: words.remedy.level(object.name, better), patch: set(`/objects/${id}/subdivisionLevels`, better.level), sideEffect: words.side.finer(better.triangles - now.triangles) }; // prettier-ignore
+  const fixed = object.edgeLength > 0 ? set(`/objects/${id}/edgeLength`, 0) : [];
+  const finer = better && { title: words.remedy.level(object.name, better), patch: [...set(`/objects/${id}/subdivisionLevels`, better.level), ...fixed], sideEffect: words.side.finer(better.triangles - now.triangles) }; // prettier-ignore
   if (isCoarse) add('coarse', words.coarse(object.name, now, better), [`levels:${id}`], finer!);
   if (steps && moved.kind === 'height') {
     const high = (Math.abs(moved.scale) * steps.step) / quantile(sparse(of.pixels), 0.5);
