@@ -210,7 +210,7 @@ describe('frames of another renderer', () => {
     await page.click(test('mark-displacement'));
     await page.click(test('explain'));
     await page.locator(`${test('summary')}:has-text("thin dark line")`).waitFor();
-    expect(await textOf(page, test('summary'))).to.match(/is computed from mesh and map: bring both in as a shot/);
+    expect(await textOf(page, test('summary'))).to.match(/is computed from mesh and map: bring both in, and ask there/);
     await page.click(test('undo'));
     await page.locator(test('defect-2')).waitFor({ state: 'detached' });
     await page.keyboard.press('Escape');
@@ -268,5 +268,29 @@ describe('frames of another renderer', () => {
     await page.locator('text=hive').first().waitFor();
     expect(await textOf(page, test('sum'))).to.contain('One part of the light: it makes the beauty picture');
     expect(session.complaints).to.deep.equal([]);
+  });
+
+  it('mesh and map are brought in beside the frame, and asked there', async () => {
+    const { page } = session;
+    await page.keyboard.press('a');
+    await page.click(test('tab-defect'));
+    await page.click(test('mark-displacement'));
+    await page.click(test('explain'));
+    await page.locator(test('bring-mesh')).waitFor({ state: 'attached' });
+    // a tile of four faces, and a map that is brighter towards one side
+    const at = [...Array(9).keys()].map((i) => [(i % 3) / 2, Math.floor(i / 3) / 2]);
+    const faces = [1, 2, 4, 5].map((a) => `f ${[a, a + 1, a + 4, a + 3].map((v) => `${v}/${v}`).join(' ')}`);
+    const mesh = [...at.map(([x, y]) => `v ${x} ${y} 0`), ...at.map(([x, y]) => `vt ${x} ${y}`), ...faces].join('\n');
+    const map = encodePng({ width: 64, height: 64, channels: 1, data: Uint8Array.from({ length: 64 * 64 }, (_, i) => 2 * (i % 64) + 64) }); // prettier-ignore
+    await page.setInputFiles(test('bring-mesh'), {
+      name: 'tile.obj',
+      mimeType: 'text/plain',
+      buffer: Buffer.from(mesh),
+    });
+    await page.locator(`${test('bring-mesh-fault')}:has-text("has no camera")`).waitFor();
+    await page.setInputFiles(test('bring-mesh'), [{ name: 'tile.obj', mimeType: 'text/plain', buffer: Buffer.from(mesh) }, { name: 'tile-height.png', mimeType: 'image/png', buffer: Buffer.from(map) }]); // prettier-ignore
+    await page.locator('header:has-text("mesh and map")').waitFor();
+    await page.click(test('tab-history'));
+    await page.locator('text=a camera and a sun were put before it').first().waitFor();
   });
 });

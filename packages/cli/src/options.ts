@@ -8,6 +8,7 @@ export const SCENE = {
   camera: { type: 'string' },
   set: { type: 'string', multiple: true },
   settings: { type: 'string' },
+  map: { type: 'string' },
   use: { type: 'string' },
   seed: { type: 'string' },
   threads: { type: 'string' },

@@ -24,7 +24,8 @@ import {
 } from '@dusting/core/scene';
 import { sharedBuffer } from '@dusting/core/trace';
 import { renderOnThreads, type RenderPool } from '@dusting/threads';
-import { readSceneFiles } from './files.ts';
+import { basename } from 'node:path';
+import { readInput, readSceneFiles } from './files.ts';
 import { parseSize, parseWhole } from './options.ts';
 import { UsageError } from './usage.ts';
 
@@ -33,6 +34,7 @@ export interface SceneOptions {
   camera?: string;
   set?: string[];
   settings?: string;
+  map?: string;
   use?: string;
   seed?: string;
   threads?: string;
@@ -79,7 +81,9 @@ export async function openScene(scene: string, options: SceneOptions): Promise<O
   const seed = options.seed === undefined ? null : parseWhole(options.seed, '--seed', 0);
 
   const started = performance.now();
-  const imported = await importShot(readSceneFiles(scene, options.settings), undefined, scaledLimits(importScale()));
+  const files = readSceneFiles(scene, options.settings);
+  if (options.map !== undefined) files.push({ name: basename(options.map), bytes: readInput(options.map) });
+  const imported = await importShot(files, undefined, scaledLimits(importScale()));
   let { document } = imported;
   if (size) document = { ...document, [use]: { ...document[use], ...size } };
   if (seed !== null) document = setPath(document, `${use}.seed`, seed);

@@ -39,6 +39,8 @@ Each command has --help. Exit code 1: bad input; 2: wrong usage.`,
   --before, --after FILE   the frames before and after a PICTURE: what they show as well is no firefly (fireflies)
   --data FOLDER            where data go that are too large for the answer, which names them (occlusion: hit distances of
                            every pixel)
+  --map FILE               displacement map of a SCENE that is a mesh without a camera: it is shown with a camera and a sun of
+                           its own (displacement)
   --noise-limit N          greatest noise allowed, L* (that of the scene's settings, or 1)
   --size, --camera, --set, --settings, --use, --seed, --threads: as for render, where a scene is given
   --json                   print the diagnosis as one JSON object: causes, evidence, and remedies as patches (RFC 6902)`,

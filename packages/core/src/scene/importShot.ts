@@ -28,6 +28,7 @@ import {
   type Surface,
 } from './shotDocument.ts';
 import { addBlob, isSceneFile, type Blobs, type ImportFile } from './importFiles.ts';
+import { looseMap, showMeshWithMap } from './meshWithMap.ts';
 import { giveOwnGroups } from './ownGroups.ts';
 import { overlaySettings, readOverlay } from './overlaySettings.ts';
 import { validateShot } from './validate.ts';
@@ -44,7 +45,8 @@ export interface ImportedShot {
 
 /**
  * Makes a shot of the files that a user brings in together: one GLB, glTF or OBJ with what it refers to, and, if wanted, a
- * settings file (JSON, laid over the shot document as an RFC 7396 merge patch) with the pictures that it names.
+ * settings file (JSON, laid over the shot document as an RFC 7396 merge patch) with the pictures that it names. A mesh without a
+ * camera and one picture that it does not refer to are taken for a mesh with its displacement map.
  * @param report what is being done, and which of how many
  * @throws InputError naming the file and the place; nothing is half done
  */
@@ -72,10 +74,12 @@ export async function importShot(
     : await readGltf(scene.bytes, scene.name, resources, overlay?.motion ?? null, limits);
   const blobs: Blobs = new Map();
   const document = await toDocument(gltf, scene.name, name ?? scene.name.replace(/\.[^.]*$/, ''), blobs, report);
+  const map = overlay || gltf.cameras.length > 0 || gltf.objects.length === 0 ? null : looseMap(files, gltf);
+  if (map) await showMeshWithMap(document, blobs, map, gltf.unsupported);
   const merged = overlay ? await overlaySettings(document, overlay, settings[0], files, blobs) : document;
   if (Object.keys(merged.cameras).length === 0)
     throw new InputError(
-      'the scene has no camera: add one and export it again, or name one in a settings file',
+      'the scene has no camera: add one and export it again, name one in a settings file, or bring in its displacement map beside it',
       scene.name,
     );
   if (!(merged.camera in merged.cameras)) merged.camera = Object.keys(merged.cameras)[0];

@@ -1,6 +1,9 @@
 // Khronos glTF 2.0 specification and its KHR material and light extensions.
 import { expect } from 'chai';
+import { encode as encodePng } from 'fast-png';
 import { InputError } from '@dusting/core/formats';
+import { CAMERA, pixelOf } from '@dusting/core/render';
+import { fillCamera } from '../../src/render/camera.ts';
 import {
   importShot,
   listChanges,
@@ -52,6 +55,45 @@ const refused = async (files: ImportFile[], words: RegExp) => {
 };
 
 describe('import', () => {
+  it('a mesh without a camera and one picture that it does not name are a mesh with its displacement map', async () => {
+    const obj = [
+      'v -1 0 0',
+      'v 1 0 0',
+      'v 1 2 0',
+      'v -1 2 0',
+      'vt 0 0',
+      'vt 1 0',
+      'vt 1 1',
+      'vt 0 1',
+      'f 1/1 2/2 3/3 4/4',
+    ];
+    const mesh = { name: 'leaf.obj', bytes: new TextEncoder().encode(obj.join('\n')) };
+    const map = { name: 'leaf-height.png', bytes: encodePng({ width: 4, height: 2, channels: 1, data: new Uint8Array(8).fill(128) }) }; // prettier-ignore
+    const { document, unsupported } = await importShot([mesh, map]);
+    const [surface] = Object.values(document.surfaces);
+    expect(document.textures[surface.maps.displacement!]).to.include({ name: 'leaf-height.png', width: 4, height: 2, encoding: 'linear' }); // prettier-ignore
+    // 2 % of a diagonal of 2.83
+    expect([surface.displacement_scale, surface.displacement_neutral]).to.deep.equal([0.057, 0.5]);
+    expect(unsupported.map(({ feature }) => feature)).to.include('no shot: a mesh and a displacement map');
+    // the whole of it is in the frame, and its middle in the middle
+    const camera = new Float64Array(CAMERA.stride);
+    fillCamera(camera, document.cameras[document.camera], document.final);
+    expect(pixelOf(camera, document.final, [0, 1, 0])!.x).to.be.closeTo(320, 1e-6);
+    for (const corner of [
+      [-1, 0, 0],
+      [1, 0, 0],
+      [1, 2, 0],
+      [-1, 2, 0],
+    ]) {
+      // prettier-ignore
+      const { x, y } = pixelOf(camera, document.final, corner)!;
+      expect(x).to.be.within(0, 640);
+      expect(y).to.be.within(0, 480);
+    }
+    await refused([mesh], /has no camera/);
+    await refused([mesh, map, { ...map, name: 'other.png' }], /has no camera/);
+  });
+
   it('emission is radiance, a camera keeps its angle and aspect', async () => {
     const { document } = await importShot([scene()]);
     const [surface] = Object.values(document.surfaces);

@@ -10,6 +10,7 @@ import { useDiagnosis, type Sketch } from '../stores/diagnosis.ts';
 import { useLook } from '../stores/look.ts';
 import { useSlip } from '../stores/slip.ts';
 import { DEFECT_SIGNS, proofName } from '../words.ts';
+import BringMesh from './BringMesh.vue';
 import FindingLine from './FindingLine.vue';
 import RemedyCard from './RemedyCard.vue';
 import { useExplainAs } from './useExplainAs.ts';
@@ -53,6 +54,7 @@ function draw(sketch: Sketch) {
       @click="explainAs(other.kind, result.region)"
     />
   </FindingLine>
+  <BringMesh v-if="bench.isFrames && result.kind === 'displacement'" />
   <template v-if="causes.length > 0">
     <h3>Causes</h3>
     <ol class="causes">

@@ -17,8 +17,7 @@ const many = (v: number) => (v >= 1e6 ? `${(v / 1e6).toFixed(1)} M` : v >= 1e4 ?
 const FOUND = { signed: 'it is signed', mode: 'most of it', median: 'half of it lies above' };
 
 export const words = {
-  needsScene:
-    'Whether a seam cracks, and why, is computed from mesh and map: bring both in as a shot of their own (OBJ or glTF, with its textures), and ask there.',
+  needsScene: 'Whether a seam cracks, and why, is computed from mesh and map: bring both in, and ask there.',
   noBeauty: 'the displacement diagnosis needs a beauty picture in color: say on the Layers panel which layer it is',
   darkLines: (count: number, longest: number) =>
     `${count === 1 ? 'One thin dark line stands' : `${count} thin dark lines stand`} out in this region, ${count === 1 ? '' : 'the longest '}${longest} px from end to end.`,
