@@ -292,5 +292,12 @@ describe('frames of another renderer', () => {
     await page.locator('header:has-text("mesh and map")').waitFor();
     await page.click(test('tab-history'));
     await page.locator('text=a camera and a sun were put before it').first().waitFor();
+    await page.locator(test('render-preview')).first().click();
+    await page.locator(`${test('proof-P1')} ${test('noise')}`).waitFor();
+    await page.click(test('tab-defect'));
+    await page.keyboard.press('a');
+    await page.click(test('mark-displacement'));
+    await page.click(test('explain'));
+    await page.locator(`${test('summary')}:has-text("of its size, and level")`).waitFor();
   });
 });

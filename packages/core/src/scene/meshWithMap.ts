@@ -12,7 +12,9 @@ const SCALE = 0.02;
 /** Levels at most, and the length of edges on the picture that they are for, pixels. */
 const SUBDIVIDED = { subdivisionLevels: 5, edgeLength: 2 };
 const FRAME = { width: 640, height: 480 };
+const SMALL = { width: 320, height: 240 };
 const ANGLE = 40;
+const MARGIN = 1.1;
 /** From the middle of the mesh towards the camera, and towards the sun: Y is up. */
 const CAMERA_SIDE = [0.5, 0.5, 1];
 const SUN_SIDE = [-0.7, 0.8, 0.6];
@@ -60,18 +62,27 @@ export async function showMeshWithMap(
     surface.displacement_neutral = FLOATING.test(name) ? 0 : 0.5;
   }
   const middle = low.map((v, k) => (v + high[k]) / 2);
-  const reach = Math.hypot(...low.map((v, k) => high[k] - v)) / 2;
-  const away = (1.1 * reach) / Math.sin((ANGLE * Math.PI) / 360);
-  document.cameras.camera = { ...CAMERA_DEFAULTS, name: 'camera', kind: 'perspective', verticalAngle: ANGLE, height: 1, transform: lookingFrom(CAMERA_SIDE, middle, away) }; // prettier-ignore
+  document.cameras.camera = { ...CAMERA_DEFAULTS, name: 'camera', kind: 'perspective', verticalAngle: ANGLE, height: 1, transform: lookingFrom(CAMERA_SIDE, middle, distanceFor(low, high)) }; // prettier-ignore
   document.camera = 'camera';
-  document.lights.sun = { ...structuredClone(LIGHT_DEFAULTS), name: 'sun', kind: 'sun', angle: 0.53, strength: 3, transform: lookingFrom(SUN_SIDE, middle, away) }; // prettier-ignore
-  document.environment.color = [0.3, 0.3, 0.3];
-  for (const use of ['preview', 'final'] as const) Object.assign(document[use], FRAME);
+  document.lights.sun = { ...structuredClone(LIGHT_DEFAULTS), name: 'sun', kind: 'sun', angle: 0.53, strength: 1.8, transform: lookingFrom(SUN_SIDE, middle, 0) }; // prettier-ignore
+  document.environment.color = [0.2, 0.2, 0.2];
+  Object.assign(document.preview, SMALL);
+  Object.assign(document.final, FRAME);
   notes.push({
     feature: 'no shot: a mesh and a displacement map',
     place: name,
     effect: `a camera and a sun were put before it, and the map moves it by ${SCALE * 100} % of its size: set scale and neutral value as your shot has them`,
   });
+}
+
+/** So far from the middle of a box the whole of it is in the frame, with a margin. */
+function distanceFor(low: number[], high: number[]): number {
+  const m = lookingFrom(CAMERA_SIDE, [0, 0, 0], 0);
+  const slope = Math.tan((ANGLE * Math.PI) / 360);
+  const corners = Array.from({ length: 8 }, (_, i) => low.map((v, k) => ((i >> k) & 1 ? 1 : -1) * ((high[k] - v) / 2)));
+  const along = (corner: number[], axis: number) => corner.reduce((sum, v, k) => sum + v * m[k * 4 + axis], 0);
+  const aspect = FRAME.width / FRAME.height;
+  return MARGIN * Math.max(...corners.map((c) => along(c, 2) + Math.max(Math.abs(along(c, 0)) / aspect, Math.abs(along(c, 1))) / slope)); // prettier-ignore
 }
 
 /** Rows of 3 x 4: from a side of a place, looking at it along -Z. */

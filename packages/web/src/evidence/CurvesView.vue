@@ -22,11 +22,19 @@ const options = computed(() => {
       fontSize: '12px',
     },
     grid: { borderColor: '#4b4b4b', padding: { left: 4, right: 12, top: -8, bottom: 8 } },
-    xaxis: { ...powersOf(x), tickAmount: props.large ? 12 : 6, decimalsInFloat: 0 },
+    xaxis: { ...powersOf(x), tickAmount: ticksOf(x), decimalsInFloat: 0 },
     yaxis: { ...powersOf(y), ...limits },
     annotations: markerLook(markers, { x, y }),
   };
 });
+/** Counts have no parts: of a few, each is a tick. */
+function ticksOf({ scale, unit }: Axis): number {
+  const most = props.large ? 12 : 6;
+  const places = props.evidence.curves.flatMap(({ points }) => points.map(([at]) => at));
+  const span = Math.max(...places) - Math.min(...places);
+  if (unit !== 'count' || scale !== 'linear' || !Number.isInteger(span) || span > 2 * most) return most;
+  return span > most && span % 2 === 0 ? span / 2 : span;
+}
 const series = computed(() => {
   const { curves, x, y } = props.evidence;
   const shows = (axis: Axis, v: number) => axis.scale === 'linear' || v > 0;
