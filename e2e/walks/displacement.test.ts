@@ -76,6 +76,10 @@ describe('displacement', function () {
     await shown('uv-in-model').click();
     await shown('model-canvas').waitFor();
     await page.getByText('Loading the meshes').waitFor({ state: 'detached' });
+    const triangles = async () => Number((await textOf(page, test('model-status'))).match(/[\d,]+(?= triangles)/)![0].replaceAll(',', '')); // prettier-ignore
+    const plain = await triangles();
+    await shown('model-shaped').click();
+    await page.waitForFunction(([of, before]) => Number(document.querySelector(of as string)!.textContent!.match(/[\d,]+(?= triangles)/)![0].replaceAll(',', '')) > 3 * (before as number), [test('model-status'), plain]); // prettier-ignore
     await keepPicture(page, 'seam-model');
     await shown('tab-contents').click();
     await page.fill(test('content-search'), 'comb');

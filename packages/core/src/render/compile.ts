@@ -264,7 +264,7 @@ function compileSurfaces(document: ShotDocument, makeBuffer: MakeBuffer): Surfac
   return surfaces;
 }
 
-function loadTextures(document: ShotDocument, readBlob: BlobReader, makeBuffer: MakeBuffer): TextureStore {
+export function loadTextures(document: ShotDocument, readBlob: BlobReader, makeBuffer: MakeBuffer): TextureStore {
   const sources = Object.entries(document.textures).map(([id, ref]) => ({
     ref,
     pictures: paddedPictures(document, id, readBlob, (ref.tiles.length > 0 ? ref.tiles : [ref]).map(({ blob }) => readTexture(readBlob(blob), ref.name, ref))), // prettier-ignore

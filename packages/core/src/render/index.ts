@@ -15,6 +15,7 @@ export { isClear, SurfaceLook } from './surfaceLook.ts';
 export { paddedFrom, paddedPng } from './paddedPng.ts';
 export { placedSides } from './paddedPictures.ts';
 export { baseShape, displacementOf } from './shapes.ts';
+export { shapeBlobs, shapeKey, shapeSource, shownShape } from './shownShape.ts';
 export { meshSize, objectMesh, objectMiddle, objectSize, objectUvs } from './objectShape.ts';
 export { pathTo, untilLight, type FoundLight, type PathEvent, type PathVertex } from './replay.ts';
 export * from './pathTallies.ts';

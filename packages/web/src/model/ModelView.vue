@@ -33,10 +33,10 @@ function tell() {
   const refs = contents.selected;
   told.value = { through, boxed, triangles, size: model.sizeOf(refs), step: gridStep };
 }
-async function show() {
-  if (!model || !contents.document) return;
+const show = () => load(async () => contents.document && model?.show(contents.document));
+async function load(action: () => Promise<unknown>) {
   try {
-    await model.show(contents.document);
+    await action();
     fault.value = '';
   } catch (error) {
     fault.value = (error as Error).message;
@@ -50,7 +50,7 @@ onMounted(() => {
     fault.value = 'The browser has no WebGL: the model cannot be drawn.';
     return;
   }
-  model.setOptions(options.value);
+  void model.setOptions(options.value);
   model.select(contents.selected);
   model.showSketch(diagnosis.sketch);
   void show();
@@ -72,7 +72,7 @@ watch(
   () => diagnosis.sketch,
   (sketch) => model?.showSketch(sketch),
 );
-watch(options, (next) => model?.setOptions(next), { deep: true });
+watch(options, (next) => load(() => model!.setOptions(next)), { deep: true });
 
 /** The light that is selected, if it is one alone. */
 const light = computed(() => {
@@ -121,6 +121,7 @@ const size = computed(() => told.value.size?.map(length).join(' × '));
 const SWITCHES: { key: keyof ModelOptions; label: string; title: string }[] = [
   { key: 'wireframe', label: 'wires', title: 'Edges of the triangles' },
   { key: 'faces', label: 'faces', title: 'Back faces in orange, normals of what is selected in yellow' },
+  { key: 'shaped', label: 'displaced', title: 'Subdivided and displaced, as it is rendered' },
   { key: 'seams', label: 'seams', title: 'Where the UVs are cut, in blue' },
   { key: 'grid', label: 'grid', title: 'The ground in scene units' },
   { key: 'clear', label: 'clear', title: 'What is not selected is clear: walls hide nothing' },

@@ -16,6 +16,7 @@ import {
   WebGLRenderer,
   type Material,
 } from 'three';
+import { shapeKey, shapeSource } from '@dusting/core/render';
 import { sameContent, type ContentRef, type Light, type ShotDocument } from '@dusting/core/scene';
 import { meshTools } from '../workers/index.ts';
 import type { ModelMesh } from '../workers/meshTools.ts';
@@ -40,6 +41,8 @@ export interface ModelOptions {
   clear: boolean;
   /** Where the shadow of the light that is selected falls. */
   shadow: boolean;
+  /** Objects are subdivided and displaced, as they are rendered. */
+  shaped: boolean;
 }
 export const MODEL_DEFAULTS: ModelOptions = {
   wireframe: false,
@@ -48,6 +51,7 @@ export const MODEL_DEFAULTS: ModelOptions = {
   grid: true,
   clear: false,
   shadow: false,
+  shaped: false,
 };
 
 /** More triangles than these are not drawn: the largest objects become boxes. */
@@ -65,8 +69,12 @@ interface Drawn {
   box: Box3Helper;
   data: ModelMesh;
   triangles: number;
-  blob: string;
+  /** Of its mesh. */
+  key: string;
 }
+
+/** Without what makes it reactive: that cannot be sent to a worker. */
+const plain = (source: ShotDocument): ShotDocument => JSON.parse(JSON.stringify(source));
 
 export class ModelScene {
   private readonly renderer: WebGLRenderer;
@@ -149,17 +157,18 @@ export class ModelScene {
     const mine = ++this.asked;
     this.document = document;
     for (const [id, drawn] of this.objects) {
-      const object = document.objects[id];
-      if (object && document.meshes[object.mesh].blob === drawn.blob) continue;
-      this.scene.remove(drawn.group);
-      this.objects.delete(id);
+      if (!document.objects[id]) this.remove(id, drawn);
     }
     for (const [id, object] of Object.entries(document.objects)) {
-      const { blob, triangles } = document.meshes[object.mesh];
-      if (!this.objects.has(id)) {
-        const { data, geometry } = await this.load(blob);
+      const source = this.options.shaped ? shapeSource(document, id) : null;
+      const key = source ? shapeKey(source, id) : document.meshes[object.mesh].blob;
+      const before = this.objects.get(id);
+      if (before?.key !== key) {
+        const { data, geometry } = await this.load(key, () => source ? meshTools().shape(plain(source), id) : meshTools().load(key)); // prettier-ignore
         if (mine !== this.asked || this.ended) return;
-        this.add(id, data, geometry, triangles, blob);
+        // what stood there stays until the other has come
+        if (before) this.remove(id, before);
+        this.add(id, data, geometry, key);
       }
       const { group } = this.objects.get(id)!;
       group.matrix.copy(matrixOf(object.transform));
@@ -177,9 +186,12 @@ export class ModelScene {
     this.selection = selection;
     this.redress();
   }
-  setOptions(options: ModelOptions): void {
+  /** @returns when what they ask for is drawn */
+  async setOptions(options: ModelOptions): Promise<void> {
+    const isOther = options.shaped !== this.options.shaped;
     this.options = options;
-    this.redress();
+    if (isOther && this.document) await this.show(this.document);
+    else this.redress();
   }
 
   /** The view is that of the shot's camera. */
@@ -257,26 +269,32 @@ export class ModelScene {
     return index === null ? null : { kind: 'object', id: drawn[index][0] };
   }
 
-  private load(blob: string) {
-    let loading = this.meshes.get(blob);
+  private load(key: string, read: () => Promise<ModelMesh>) {
+    let loading = this.meshes.get(key);
     if (!loading) {
-      loading = meshTools()
-        .load(blob)
-        .then((data) => {
-          const geometry = new BufferGeometry();
-          geometry.setAttribute('position', new BufferAttribute(data.positions, 3));
-          geometry.setIndex(new BufferAttribute(data.indices, 1));
-          geometry.setAttribute('normal', new BufferAttribute(data.normals, 3));
-          // one draw for the faces, one for their backs, one for the wires
-          for (let i = 0; i < 3; i++) geometry.addGroup(0, data.indices.length, i);
-          return { data, geometry };
-        });
-      this.meshes.set(blob, loading);
+      loading = read().then((data) => {
+        const geometry = new BufferGeometry();
+        geometry.setAttribute('position', new BufferAttribute(data.positions, 3));
+        geometry.setIndex(new BufferAttribute(data.indices, 1));
+        geometry.setAttribute('normal', new BufferAttribute(data.normals, 3));
+        // one draw for the faces, one for their backs, one for the wires
+        for (let i = 0; i < 3; i++) geometry.addGroup(0, data.indices.length, i);
+        return { data, geometry };
+      });
+      this.meshes.set(key, loading);
     }
     return loading;
   }
 
-  private add(id: string, data: ModelMesh, geometry: BufferGeometry, triangles: number, blob: string): void {
+  private remove(id: string, { group, key }: Drawn): void {
+    this.scene.remove(group);
+    this.objects.delete(id);
+    if ([...this.objects.values()].some((other) => other.key === key)) return;
+    void this.meshes.get(key)?.then(({ geometry }) => geometry.dispose());
+    this.meshes.delete(key);
+  }
+
+  private add(id: string, data: ModelMesh, geometry: BufferGeometry, key: string): void {
     const group = new Group();
     group.matrixAutoUpdate = false;
     const mesh = new Mesh<BufferGeometry, Material | Material[]>(geometry, FACES.plain);
@@ -284,7 +302,7 @@ export class ModelScene {
     const box = new Box3Helper(new Box3(new Vector3(a, b, c), new Vector3(d, e, f)), LINE_COLORS.plain);
     group.add(mesh, box);
     this.scene.add(group);
-    this.objects.set(id, { group, mesh, box, data, triangles, blob });
+    this.objects.set(id, { group, mesh, box, data, triangles: data.indices.length / 3, key });
   }
 
   /** Gives everything the look that options and selection ask for. */
