@@ -6,7 +6,8 @@ import { encode } from 'fast-png';
 import type { MeshData } from '@dusting/core/formats';
 import { compileScene } from '@dusting/core/render';
 import { TEXTURE_DEFAULTS, type SceneObject, type Surface, type TextureRef } from '@dusting/core/scene';
-import { displacedObject, ownReader } from '../../src/diagnose/displacement/displacedObject.ts';
+import { displacedObject, ownReader, type DisplacedObject } from '../../src/diagnose/displacement/displacedObject.ts';
+import { missedHeights } from '../../src/diagnose/displacement/missedHeights.ts';
 import { levelDetails, movementOf } from '../../src/diagnose/displacement/mapDetail.ts';
 import { mapHeights, volumeOf } from '../../src/diagnose/displacement/mapHeights.ts';
 import { mapSteps } from '../../src/diagnose/displacement/mapSteps.ts';
@@ -138,5 +139,23 @@ describe('maps of displacement', () => {
         ).of.map,
       )!.terraced,
     ).to.be.below(0.1);
+  });
+
+  it('misses the arc between two vertices by its sagitta, and a quarter of it at the next level', () => {
+    // a wave along U over a plane: a vertex every 1/32, 8 waves; an edge of w misses A (1 - cos(k w / 2)) at most
+    const [cells, waves, height, pixel] = [32, 4, 0.4, 0.01];
+    const uvs = Float32Array.from({ length: 2 * (cells + 1) ** 2 }, (_, i) => (i % 2 === 0 ? (i / 2) % (cells + 1) : Math.floor(i / 2 / (cells + 1))) / cells); // prettier-ignore
+    const indices = Uint32Array.from({ length: 3 * cells * cells }, (_, i) => {
+      const [x, y] = [Math.floor(i / 3) % cells, Math.floor(i / 3 / cells)];
+      return y * (cells + 1) + x + [0, 1, cells + 2][i % 3];
+    });
+    const of = { base: { indices }, moved: { kind: 'height', scale: 0.5 }, pixels: new Float32Array(uvs.length / 2).fill(pixel), seenAt: uvs, uvs } as unknown as DisplacedObject; // prettier-ignore
+    const { byLevel, places } = missedHeights(of, (u, _, __, out) => void (out[0] = 0.5 + height * Math.sin(2 * Math.PI * waves * u + 0.3))); // prettier-ignore
+    byLevel.forEach((missed, level) => {
+      const most = ((0.5 * height) / pixel) * (1 - Math.cos((Math.PI * waves) / cells / 2 ** level));
+      expect(missed / most, `level ${level}`).to.be.within(0.95, 1.0001);
+    });
+    // edges along the crests miss nothing
+    expect(Math.min(...places.map(({ missed }) => missed))).to.be.closeTo(0, 1e-6);
   });
 });

@@ -127,7 +127,7 @@ export async function diagnoseDisplacement(context: DiagnosisContext): Promise<D
   return done(sentences, {
     causes: shown,
     evidence: [
-      ...readings.flatMap(evidenceOf).sort((x, y) => place(x) - place(y)),
+      ...readings.flatMap((reading) => evidenceOf(reading, region)).sort((x, y) => place(x) - place(y)),
       checksOf([...ranked.map(({ cause }) => cause), ...uncurable], readings),
       ...(curable.length > 0 ? [rehearsedPictures('cures', words.cures, tried), rehearsalTable('curesTable', words.curesTable, before, cured)] : []), // prettier-ignore
     ],

@@ -10,6 +10,7 @@ import { ownReader, type DisplacedObject } from './displacedObject.ts';
 import { levelDetails, movementOf, sparse, type LevelDetail, type Movement } from './mapDetail.ts';
 import { asStored, mapHeights, volumeOf, type MapHeights } from './mapHeights.ts';
 import { junctionGaps } from './junctionGaps.ts';
+import { missedHeights, type MissedHeights } from './missedHeights.ts';
 import { mapSteps, type MapSteps } from './mapSteps.ts';
 import { mapTiles } from './mapTiles.ts';
 import { BLEND, PADDING, SEEN, seamCauses, type SeamCauses } from './seamCures.ts';
@@ -39,6 +40,7 @@ export interface ObjectReading {
   of: DisplacedObject;
   heights: MapHeights;
   levels: LevelDetail[];
+  missed: MissedHeights;
   movement: Movement;
   steps: MapSteps | null;
   seams: SeamCauses;
@@ -118,7 +120,7 @@ export function readObject(
   const isCoarse = now.detail < TOO_LITTLE && now.spacing > FINE && better !== undefined && better.detail - now.detail > 0.05; // prettier-ignore
   const fixed = object.edgeLength > 0 ? set(`/objects/${id}/edgeLength`, 0) : [];
   const finer = better && { title: words.remedy.level(object.name, better), patch: [...set(`/objects/${id}/subdivisionLevels`, better.level), ...fixed], sideEffect: words.side.finer(better.triangles - now.triangles) }; // prettier-ignore
-  if (isCoarse) add('coarse', words.coarse(object.name, now, better), [`levels:${id}`], finer!);
+  if (isCoarse) add('coarse', words.coarse(object.name, now, better), [`levels:${id}`, `coarse:${id}`], finer!);
   if (steps && moved.kind === 'height') {
     const high = (Math.abs(moved.scale) * steps.step) / quantile(sparse(of.pixels), 0.5);
     if (high > STEP_SEEN && steps.terraced > TERRACED) add('steps', words.steps(texture.name, steps, of.stretch * Math.abs(moved.scale) * steps.step, high), [`heights:${id}`], null); // prettier-ignore
@@ -126,7 +128,8 @@ export function readObject(
   const junctions = junctionGaps(of, read);
   if (junctions.gap > SEEN) add('tJunction', words.tJunction(object.name, junctions), ['checks'], null);
   seamFaults();
-  return { of, heights, levels, movement, steps, seams, uvs: uvReading(of), causes };
+  const missed = missedHeights(of, read);
+  return { of, heights, levels, missed, movement, steps, seams, uvs: uvReading(of), causes };
 
   function seamFaults(): void {
     const { byRule, cures, left, now: gaps } = seams;

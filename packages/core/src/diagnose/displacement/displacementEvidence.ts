@@ -1,7 +1,8 @@
 // What the displacement diagnosis shows of one object.
 import { MOST_TRIANGLES } from '../../geometry/index.ts';
+import type { Region } from '../../image/index.ts';
 import { BYTES_A_TRIANGLE } from '../../render/index.ts';
-import { number, text, type ChecklistEvidence, type CurvesEvidence, type Evidence, type HistogramEvidence, type TableEvidence } from '../evidence.ts'; // prettier-ignore
+import { number, text, type ChecklistEvidence, type CurvesEvidence, type Evidence, type HistogramEvidence, type MapEvidence, type TableEvidence } from '../evidence.ts'; // prettier-ignore
 import { DISPLACEMENT_FAULTS, type DisplacementCause, type ObjectReading } from './displacementCauses.ts';
 import { uvEvidence } from './uvEvidence.ts';
 import { UV_FAULTS, type UvFault } from './uvReading.ts';
@@ -9,16 +10,20 @@ import { words } from './words.ts';
 
 /** Islands that are listed. */
 const MOST_ISLANDS = 12;
+/** Tiles of the map of what faces miss, along the longer side. */
+const COARSE_TILES = 48;
 /** UVs that are meant like this as often as not. */
 const MAY_BE_MEANT = new Set<UvFault>(['overlap', 'mirrored', 'uneven']);
 
-export function evidenceOf(reading: ObjectReading): Evidence[] {
+/** @param region that the answer is about */
+export function evidenceOf(reading: ObjectReading, region: Region): Evidence[] {
   const { of, seams } = reading;
   const { id, object } = of;
   const { name } = object;
   return [
     levelCurve(reading),
     levelTable(reading),
+    coarseMap(reading, region),
     heightHistogram(reading),
     scaleTable(reading),
     ...(seams.now.places > 0 ? [ruleTable(id, name, reading)] : []),
@@ -57,17 +62,33 @@ function levelCurve({ levels, of: { id, object } }: ObjectReading): CurvesEviden
   };
 }
 
-function levelTable({ levels, of: { id, object } }: ObjectReading): TableEvidence {
+function levelTable({ levels, missed, of: { id, object } }: ObjectReading): TableEvidence {
+  const missedAt = (level: number) => missed.byLevel[level - object.subdivisionLevels];
   const rows = levels
     .filter(({ triangles }) => triangles <= MOST_TRIANGLES)
     .map(({ detail, level, spacing, triangles }) => [
       text(level === object.subdivisionLevels ? `${level} (${words.present})` : String(level)),
       number(detail, 'share'),
       number(Number(spacing.toPrecision(3)), 'px'),
+      missedAt(level) === undefined ? text('') : number(Number(missedAt(level).toPrecision(3)), 'px'),
       number(triangles, 'count'),
       number(triangles * BYTES_A_TRIANGLE, 'bytes'),
     ]);
   return { type: 'table', id: `levelTable:${id}`, title: words.levelTable(object.name), source: words.levelTableSource, columns: words.levelColumns, rows }; // prettier-ignore
+}
+
+/** The most that each tile of the region misses. What something else hides counts as well. */
+function coarseMap({ missed: { places }, of: { id, object } }: ObjectReading, region: Region): MapEvidence {
+  const tile = Math.max(2, Math.ceil(Math.max(region.width, region.height) / COARSE_TILES));
+  const [columns, rows] = [Math.ceil(region.width / tile), Math.ceil(region.height / tile)];
+  const values = new Array<number>(columns * rows).fill(0);
+  for (const { missed, x, y } of places) {
+    const [column, row] = [Math.floor((x - region.x) / tile), Math.floor((y - region.y) / tile)];
+    if (!(column >= 0 && row >= 0 && column < columns && row < rows)) continue;
+    const at = row * columns + column;
+    values[at] = Math.max(values[at], Number(missed.toPrecision(3)));
+  }
+  return { type: 'map', id: `coarse:${id}`, title: words.coarseMap(object.name), source: words.coarseSource, unit: 'px', region, tile, columns, rows, values }; // prettier-ignore
 }
 
 function scaleTable({ movement, of: { id, object } }: ObjectReading): TableEvidence {

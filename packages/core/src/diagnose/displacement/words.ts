@@ -124,12 +124,16 @@ export const words = {
   restsAt: 'rests at',
   levels: (name: string) => `Detail by level on ${name}`,
   levelsSource: 'computed: variance of the map that vertices so far apart can carry (two a period)',
-  levelTableSource: 'detail and spacing of vertices computed; memory estimated from triangles',
+  levelTableSource:
+    'detail, spacing of vertices and missed height (of 95 % of the edges at most) computed; memory estimated from triangles',
+  coarseMap: (name: string) => `Where the faces of ${name} are too coarse`,
+  coarseSource:
+    'computed: how far the map stands above or below the middle of an edge, in pixels; hidden places count as well',
   level: 'subdivision level',
   detail: 'detail of the map',
   present: 'now',
   levelTable: (name: string) => `Levels on ${name}`,
-  levelColumns: ['level', 'detail', 'spacing', 'triangles', 'memory'],
+  levelColumns: ['level', 'detail', 'spacing', 'missed', 'triangles', 'memory'],
   scales: (name: string) => `Scale on ${name}`,
   scalesSource: 'computed on the mesh, from its displaced triangles',
   scaleColumns: ['', 'value'],
