@@ -130,6 +130,8 @@ export class HitReader {
     }
     // the area of the cone's cut with the surface, in UV
     const cosine = Math.abs(point.gx * dx + point.gy * dy + point.gz * dz);
+    values.spacing = Math.sqrt(spread);
+    values.stretch = objectStretches[object];
     values.footprint = spread > 0 ? width * Math.sqrt(spread / (area * volume * Math.max(0.05, cosine))) : 0;
   }
 

@@ -38,6 +38,7 @@ const TITLES: Record<string, string> = {
   transform: 'place',
   laterTransforms: 'later places',
   displacement_neutral: 'displacement neutral value',
+  displacement_bump: 'shade what is finer than the mesh',
   uvRule: 'UVs at borders',
   rimRule: 'open rims',
   ceiling: 'highest luminance of the picture',

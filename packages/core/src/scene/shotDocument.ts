@@ -99,6 +99,8 @@ export const Surface = Type.Object(
     displacement_scale: number(-1e3, 1e3, 'm'),
     /** The value of the map that moves nothing. */
     displacement_neutral: number(-1e3, 1e3),
+    /** What of a height is finer than the faces is shaded, where there is no bump map. */
+    displacement_bump: Type.Boolean(),
     maps: Type.Object(
       {
         base_color: Type.Optional(Id),
@@ -316,6 +318,7 @@ export const SURFACE_DEFAULTS: Surface = {
   displacement_kind: 'height',
   displacement_scale: 0.01,
   displacement_neutral: 0.5,
+  displacement_bump: false,
   maps: {},
 };
 

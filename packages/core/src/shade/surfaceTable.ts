@@ -42,6 +42,7 @@ export const SURFACE = layOutRow({
   unseen: 1, // 1: bounds a volume without being there as a surface
   bumpMap: 1,
   bumpStrength: 1, // metres
+  bumpFine: 1, // 1: the map displaces as well, and counts for what is finer than the faces; metres of the mesh
   mapped: 1, // 1: some parameter depends on the place
   plain: 1, // 1: its boundary does nothing but refract
   emissionReach: 1, // metres, Infinity for no limit
@@ -62,6 +63,8 @@ export interface SurfaceTable {
 
 export function fillSurface(table: SurfaceTable, index: number, s: Surface, mapIndex: (id?: string) => number): void {
   const { extinction, scattering } = volumeOf(s);
+  const { bump, displacement } = s.maps;
+  const fine = s.displacement_bump && displacement !== undefined && s.displacement_kind === 'height' && bump === undefined; // prettier-ignore
   writeRow(table.values, index * SURFACE.stride, SURFACE, {
     baseColor: s.base_color.map((c) => c * s.base_weight),
     metalness: s.base_metalness,
@@ -98,8 +101,9 @@ export function fillSurface(table: SurfaceTable, index: number, s: Surface, mapI
     scattering,
     phase: s.transmission_scatter_anisotropy,
     unseen: isUnseen(s) ? 1 : 0,
-    bumpMap: mapIndex(s.maps.bump),
-    bumpStrength: s.bump_strength,
+    bumpMap: mapIndex(fine ? displacement : bump),
+    bumpStrength: fine ? s.displacement_scale : s.bump_strength,
+    bumpFine: fine ? 1 : 0,
     mapped: Object.values(s.maps).some((map) => map !== undefined) ? 1 : 0,
     plain: isPlain(s) ? 1 : 0,
     emissionReach: s.emission_reach || Infinity,

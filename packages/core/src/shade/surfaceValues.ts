@@ -9,6 +9,10 @@ export class SurfaceValues {
   // two UV sets, // 0..1 first, 2..3 second, and the width of the look-up in UV
   readonly uv = new Float64Array(4);
   footprint = 0;
+  /** Of the face, in UV: the side of a square as large as the face and its neighbor. */
+  spacing = 0;
+  /** Of the object: metres in the world for one of its mesh. */
+  stretch = 1;
 
   metalness = 0;
   specularWeight = 1;
@@ -31,6 +35,7 @@ export class SurfaceValues {
   readonly coatColor = new Float64Array(3);
   readonly emission = new Float64Array(3);
   private readonly looked = new Float64Array(4);
+  private readonly coarse = new Float64Array(2);
   private lastRead = -1;
   private lastFloor = 0;
 
@@ -133,23 +138,36 @@ export class SurfaceValues {
 
   /**
    * Slope of the bump map at the place: change of its height in metres with u and v, into out[0..1]. False where there
-   * is none, or it is even. Differences are taken over the look-up's width, and not over less than a texel.
+   * is none, or it is even. Differences are taken over the look-up's width, and not over less than a texel. Of a map that
+   * displaces as well, what the faces show already is taken off: its slope over the distance of their vertices.
    */
   readSlope(surface: number, out: Float64Array): boolean {
     const s = surface * SURFACE.stride;
-    const { looked, table, textures, uv } = this;
+    const { coarse, footprint, spacing, stretch, table, textures } = this;
     const map = table.values[s + SURFACE.bumpMap];
     const strength = table.values[s + SURFACE.bumpStrength];
     if (map < 0 || strength === 0) return false;
-    const set = uvSetOf(textures, map) * 2;
-    const step = Math.max(this.footprint, 1 / textureSize(textures, map));
-    for (let k = 0; k < 2; k++) {
-      lookUpTexture(textures, map, uv[set] + (k === 0 ? step / 2 : 0), uv[set + 1] + (k === 1 ? step / 2 : 0), this.footprint, looked); // prettier-ignore
-      const above = looked[0];
-      lookUpTexture(textures, map, uv[set] - (k === 0 ? step / 2 : 0), uv[set + 1] - (k === 1 ? step / 2 : 0), this.footprint, looked); // prettier-ignore
-      out[k] = (strength * (above - looked[0])) / step;
+    const step = Math.max(footprint, 1 / textureSize(textures, map));
+    if (table.values[s + SURFACE.bumpFine] === 0) this.slopeOver(map, strength, step, footprint, out);
+    else {
+      if (spacing <= step) return false;
+      this.slopeOver(map, strength * stretch, step, footprint, out);
+      this.slopeOver(map, strength * stretch, spacing, spacing, coarse);
+      out[0] -= coarse[0];
+      out[1] -= coarse[1];
     }
     return out[0] !== 0 || out[1] !== 0;
+  }
+
+  private slopeOver(map: number, strength: number, step: number, footprint: number, out: Float64Array): void {
+    const { looked, textures, uv } = this;
+    const set = uvSetOf(textures, map) * 2;
+    for (let k = 0; k < 2; k++) {
+      lookUpTexture(textures, map, uv[set] + (k === 0 ? step / 2 : 0), uv[set + 1] + (k === 1 ? step / 2 : 0), footprint, looked); // prettier-ignore
+      const above = looked[0];
+      lookUpTexture(textures, map, uv[set] - (k === 0 ? step / 2 : 0), uv[set + 1] - (k === 1 ? step / 2 : 0), footprint, looked); // prettier-ignore
+      out[k] = (strength * (above - looked[0])) / step;
+    }
   }
 
   /** Share of the light that the surface stops at all, 0..1. */

@@ -67,7 +67,7 @@ export const PARAMETER_GROUPS: Record<ContentKind, ParameterGroup[]> = {
     {
       title: 'Displacement',
       openBy: ['maps.displacement'],
-      keys: ['displacement_kind', 'displacement_scale', 'displacement_neutral'],
+      keys: ['displacement_kind', 'displacement_scale', 'displacement_neutral', 'displacement_bump'],
     },
   ],
   light: [

@@ -50,7 +50,7 @@ export const words = {
   strong: (name: string, { folded, range, size, slope }: Movement) =>
     `${name} moves by ${length(range)}, ${percent(range / size)} of its size${folded > 0.002 ? `; ${finePercent(folded)} of its triangles are turned over` : ''}${slope > 5.7 ? '; its slopes are steeper than 80 degrees' : ''}.`,
   coarse: (name: string, now: LevelDetail, better: LevelDetail) =>
-    `${name} has too few faces: level ${now.level} shows ${percent(now.detail)} of the map's detail, level ${better.level} ${percent(better.detail)} with ${many(better.triangles)} triangles, about ${inMegabytes(better.triangles * BYTES_A_TRIANGLE)}.`,
+    `${name} has too few faces: level ${now.level} shows ${percent(now.detail)} of the map's detail, level ${better.level} ${percent(better.detail)} with ${many(better.triangles)} triangles, about ${inMegabytes(better.triangles * BYTES_A_TRIANGLE)}. Shading what is finer (on its surface) shows it without them, but for the outline.`,
   steps: (texture: string, { levels, terraced }: MapSteps, step: number, high: number) =>
     `${texture} has ${levels} values: each is a step of ${length(step)}, ${px(high)} high, and ${percent(terraced)} of its gentle slopes lie in terraces. A map of 16 bits has none.`,
   splitNormals: (name: string, { worst, worstLength }: SeamGaps) =>
