@@ -82,7 +82,7 @@ describe('shadow diagnosis', function () {
       expect(contrast(remedy.patch) ?? 0, remedy.title).to.be.within(deeper.low, deeper.high);
     });
 
-  it('how deep a filled shadow becomes is told from the layers of the light groups: by its fill, and by its light', async () => {
+  it('how deep a filled shadow becomes is predicted from the layers of the light groups: by its fill, and by its light', async () => {
     // the shadow of the strong sun lies beside the view
     const strong: Partial<Light> = { name: 'high sun', kind: 'sun', strength: 1.5, angle: 0, group: 'high' };
     const { contrast, result } = await diagnosed(scene([caster], [{ ...sun, strength: 0.15, group: 'low' }, strong], { environment: { color: [0, 0, 0] } })); // prettier-ignore

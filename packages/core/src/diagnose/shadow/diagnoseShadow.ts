@@ -78,11 +78,11 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   const maps = mapped(chain.answers).map((answer) => lightMap(chain, answer));
   const cuts = regionCuts(picture, region);
   const seconds = secondsOf(context, region);
-  /** @param scales of strengths, by which the depth of the shadow of a light is told without its render */
+  /** @param scales of strengths, from which the depth of a shadow is predicted without a render */
   const effects = (after: Rehearsal, scales?: LightScales, light?: string) => {
     const unshadedBy = shaded.findIndex(({ answer }) => answer.id === light);
-    const told = scales && unshadedBy >= 0 ? { scales, unshaded: unshaded[unshadedBy].picture } : after;
-    return [...contrastEffects(context, region, before, told, of.small.step), ...rehearsalEffects(before, after, seconds, cuts)]; // prettier-ignore
+    const known = scales && unshadedBy >= 0 ? { scales, unshaded: unshaded[unshadedBy].picture } : after;
+    return [...contrastEffects(context, region, before, known, of.small.step), ...rehearsalEffects(before, after, seconds, cuts)]; // prettier-ignore
   };
   const soft = softTable(
     shaded.map(({ answer }) => answer),

@@ -49,7 +49,7 @@ export function raised(
 ): Pick<ShadowCause, 'cure' | 'scales'> & { cure: NonNullable<ShadowCause['cure']> } {
   const { exposure, group, name } = lights[id];
   const cure = { title: words.remedy.brighter(name), patch: [{ op: 'replace' as const, path: `/lights/${id}/exposure`, value: exposure + 1 }], sideEffect: words.side.brighter }; // prettier-ignore
-  // what others of its group bring is not told apart
+  // what others of its group bring is not known apart
   const isAlone = environment.group !== group && Object.values(lights).filter((light) => light.group === group).length === 1; // prettier-ignore
   return isAlone ? { cure, scales: { groups: new Map([[layerOf(group), 2]]), own: 2, rest: 1 } } : { cure };
 }

@@ -21,7 +21,7 @@ export interface ShadowCause {
   text: string;
   about: Reference[];
   cure: { title: string; patch: Patch; sideEffect: string } | null;
-  /** What the cure does to the strengths of lights, where it does nothing else: its shadow can be told without a render. */
+  /** What the cure does to the strengths of lights, where it does nothing else: its shadow can be predicted without a render. */
   scales?: LightScales;
 }
 

@@ -8,7 +8,7 @@ import type { LightAnswer } from './lightChain.ts';
 import { lookAtMiddle } from './middlePlace.ts';
 import { words } from './words.ts';
 
-/** Sizes that are told, of what they are now. */
+/** Sizes that are listed, as shares of the present one. */
 const SIZES = [1, 1 / 2, 1 / 4, 0];
 
 export interface SoftEdge {
