@@ -95,6 +95,14 @@ describe('shadow diagnosis', function () {
     }
   });
 
+  it('a lamp in a room that throws shadows of its own is not inside of an object more than the place is', async () => {
+    const [shell, board] = [sphere(3, 48), moved(slab(2, -1.1, -1), 0)];
+    const room: MeshData = { positions: new Float32Array([...shell.positions, ...board.positions]), normals: null, uvs: null, indices: new Uint32Array([...shell.indices, ...board.indices.map((v) => v + shell.positions.length / 3)]) }; // prettier-ignore
+    const { result } = await diagnosed({ ...scene([]), objects: [{ mesh: room, surface: MATT }], lights: [{ ...lamp, transform: at(0, 0, 2) }], camera: { transform: at(0, 0, -1.5), verticalAngle: 30 } }); // prettier-ignore
+    expect(result.summary).to.match(/throws a shadow of lamp on 100 % of this region/);
+    expect(result.causes.map(({ id }) => id)).to.not.include('enclosed:l0');
+  });
+
   it('a lamp under the floor is named, and cannot be helped by a setting', async () => {
     const { result } = await diagnosed(scene([], [{ ...lamp, transform: at(0.3, 0, -0.4) }]));
     expect(result.summary).to.match(/lamp stands under .*, 0\.4 m below its surface/);

@@ -1,5 +1,13 @@
 // Cures tried on parts of the region, and compared there: at the samples of the picture, and at equal noise.
-import { cropPlane, findChannel, intersectRegions, planeSum, type Picture, type Region } from '../../image/index.ts';
+import {
+  cropPicture,
+  cropPlane,
+  findChannel,
+  intersectRegions,
+  planeSum,
+  type Picture,
+  type Region,
+} from '../../image/index.ts';
 import { layerLuminance } from '../../render/index.ts';
 import { regionNoise } from '../../predict/index.ts';
 import type { Patch } from '../../scene/index.ts';
@@ -125,12 +133,12 @@ function brightPlaces(picture: Picture, part: Region): Uint8Array {
   return Uint8Array.from(y, (v, i) => (v > WHITE && doubt[i] < KNOWN * v ? 1 : 0));
 }
 
-function look(picture: Picture, parts: Part[], bright: Uint8Array[], stops: number): Rehearsal {
-  const y = layerLuminance(picture, 'beauty')!;
-  const error = findChannel(picture, 'error', 'Y')?.data;
+function look(whole: Picture, parts: Part[], bright: Uint8Array[], stops: number): Rehearsal {
   const looks = parts.map(({ region, weight }, k) => {
-    const luminance = cropPlane(picture, y, region);
-    const variance = error ? cropPlane(picture, error, region).map((v) => v * v) : new Float32Array(luminance.length);
+    const picture = cropPicture(whole, region)!;
+    const luminance = layerLuminance(picture, 'beauty')!;
+    const error = findChannel(picture, 'error', 'Y')?.data;
+    const variance = error ? error.map((v) => v * v) : new Float32Array(luminance.length);
     return {
       weight,
       pixels: luminance.length,

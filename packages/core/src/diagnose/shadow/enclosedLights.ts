@@ -28,6 +28,8 @@ export function enclosedLights(
   const { object, point } = probe.look;
   const normal = [point.gx, point.gy, point.gz];
   const place = [point.px, point.py, point.pz];
+  const above = place.map((v, k) => v + 4 * point.offset * normal[k]);
+  const isUp = (d: number[]) => normal.reduce((sum, n, k) => sum + n * d[k], 0) > UP;
   const nameOf = (number: number) => document.objects[scene.objectIds[number]].name;
   const about = (answer: LightAnswer, number: number): ShadowCause['about'] => [lightReference(answer), { type: 'object', id: scene.objectIds[number], name: nameOf(number) }]; // prettier-ignore
   const found: ShadowCause[] = [];
@@ -36,7 +38,14 @@ export function enclosedLights(
     const at = [light.transform[3], light.transform[7], light.transform[11]];
     if (light.kind === 'sun' || light.strength === 0) continue;
     const [caster] = stoppedBy(answer);
-    if (ends.shadow >= DARK * places && caster !== undefined && endsOn(probe, at, () => true, caster) >= ALL_AROUND)
+    // in a room that throws shadows of its own, lamp and place are inside alike
+    const isAlike = caster !== undefined && endsOn(probe, above, isUp, caster) >= ALL_AROUND;
+    if (
+      ends.shadow >= DARK * places &&
+      caster !== undefined &&
+      !isAlike &&
+      endsOn(probe, at, () => true, caster) >= ALL_AROUND
+    )
       found.push({
         id: `enclosed:${id}`,
         fault: 'enclosed',
@@ -50,7 +59,6 @@ export function enclosedLights(
         },
       });
     const depth = normal.reduce((sum, n, k) => sum + n * (place[k] - at[k]), 0);
-    const isUp = (d: number[]) => normal.reduce((sum, n, k) => sum + n * d[k], 0) > UP;
     if (ends.facesAway >= DARK * places && depth > 0 && endsOn(probe, at, isUp, object) >= ALL_AROUND)
       found.push({
         id: `under:${id}`,

@@ -60,12 +60,19 @@ function gapUnder(probe: ShadowProbe, scene: CompiledScene, object: number, down
   const { positions } = objectMesh(scene, object);
   const matrix = scene.objectTransforms.subarray(object * 12, object * 12 + 12);
   const place = (vertex: number) => transformPoint(matrix, [0, 1, 2].map((k) => positions[vertex * 3 + k])); // prettier-ignore
-  const along = (p: number[]) => p.reduce((sum, v, k) => sum + v * down[k], 0);
-  const depths = Float64Array.from({ length: positions.length / 3 }, (_, vertex) => along(place(vertex)));
+  // how far down a vertex lies, but for the origin of the object: the direction in the space of the mesh
+  const [x, y, z] = [0, 1, 2].map((k) => down.reduce((sum, d, row) => sum + d * matrix[row * 4 + k], 0));
+  const depths = new Float64Array(positions.length / 3);
   let [high, low] = [Infinity, -Infinity];
-  for (const depth of depths) [high, low] = [Math.min(high, depth), Math.max(low, depth)];
+  for (let v = 0; v < depths.length; v++) {
+    const depth = x * positions[v * 3] + y * positions[v * 3 + 1] + z * positions[v * 3 + 2];
+    depths[v] = depth;
+    high = Math.min(high, depth);
+    low = Math.max(low, depth);
+  }
   const height = low - high;
-  const underside = [...depths.keys()].filter((vertex) => low - depths[vertex] <= UNDERSIDE * height);
+  const underside: number[] = [];
+  depths.forEach((depth, vertex) => low - depth <= UNDERSIDE * height && underside.push(vertex));
   const step = Math.ceil(underside.length / MOST_VERTICES);
   // rays set out a little above: what stands on a surface has its vertices in it
   const above = UNDERSIDE * height;
