@@ -1,4 +1,6 @@
 export * from './displacedMesh.ts';
+export { bendsSharply } from './bendsSharply.ts';
+export { faultyEdges, type FaultyEdges } from './faultyEdges.ts';
 export * from './meshShells.ts';
 export * from './subdivision/index.ts';
 export * from './tJunctions.ts';

@@ -3,7 +3,16 @@
 // source), and the solver of tints against Beer-Lambert and a render.
 import { expect } from 'chai';
 import { encode } from 'fast-png';
-import { effectOf, evidenceCsv, evidenceText, lightenTint, targetTint, type Explanation } from '@dusting/core/diagnose';
+import {
+  type RaysEvidence,
+  type TableEvidence,
+  effectOf,
+  evidenceCsv,
+  evidenceText,
+  lightenTint,
+  targetTint,
+  type Explanation,
+} from '@dusting/core/diagnose';
 import type { MeshData } from '@dusting/core/formats';
 import { findChannel } from '@dusting/core/image';
 import {
@@ -126,6 +135,26 @@ describe('glass diagnosis', () => {
     [mixed.indices[0], mixed.indices[1]] = [mixed.indices[1], mixed.indices[0]];
     const { result } = await diagnosed(scene([{ mesh: mixed, surface: clear }]));
     expect(failed(result)[0]).to.match(/look both ways \(3 edges/);
+    // those of the turned triangle, for the Model
+    const places = (of: typeof result) => of.evidence.find((e): e is RaysEvidence => e.id === 'faultyPlaces');
+    expect(places(result)!.rays.map(({ lines, text }) => [text, lines.length])).to.deep.equal([['3 edges at which faces turn over', 3]]); // prettier-ignore
+    expect(places(inner.result)).to.equal(undefined);
+    const open = await diagnosed(scene([{ mesh: square(0.8), surface: absorbing, transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, -0.2] }])); // prettier-ignore
+    const ends = places(open.result)!.rays[0].lines.flatMap(({ points }) => points);
+    expect(ends).to.have.length(8);
+    for (const end of ends) expect(end.map((v) => Math.abs(Number(v.toFixed(5))))).to.deep.equal([0.4, 0.4, 0.2]);
+  });
+
+  it('smoothing meshes moves what facets make; a block with sharp edges is not smoothed', async () => {
+    const movedBy = async (object: TestObject) => {
+      const { result } = await diagnosed(scene([object]));
+      const table = result.evidence.find((e): e is TableEvidence => e.id === 'variants')!;
+      const row = table.rows.find(([title]) => title.type === 'text' && title.text === 'meshes smoothed once more');
+      return row?.[1].type === 'number' ? row[1].value : null;
+    };
+    const [facets, block] = [await movedBy({ mesh: sphere(0.35, 10, false), surface: absorbing }), await movedBy(tilted({ ...lens, surface: absorbing }))]; // prettier-ignore
+    expect(facets).to.be.above(0.5);
+    expect(block).to.equal(null);
   });
 
   it('a hollow that is an object of its own is an inner wall, and no reversed body', async () => {

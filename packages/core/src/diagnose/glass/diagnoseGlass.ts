@@ -31,6 +31,7 @@ import {
   layerCurves,
   timeCurve,
 } from './glassEvidence.ts';
+import { faultyPlaces } from './faultyPlaces.ts';
 import { glassFaults, type GlassFault } from './glassFaults.ts';
 import { glassNoise, glassNoiseTable, GLASS_WAYS } from './glassNoise.ts';
 import { glassVariants } from './glassVariants.ts';
@@ -78,7 +79,7 @@ export async function diagnoseGlass(context: DiagnosisContext): Promise<Diagnosi
 
   const curable = faults.filter(({ cure }) => cure !== null).slice(0, most);
   const tries = [...(limits ? [limits.remedy] : []), ...curable.map(({ cure }) => cure!)];
-  const variants = glassVariants(scene.document, context, bodies);
+  const variants = glassVariants(compiled, scene.document, context, bodies);
   const before = await rehearse(context, scene, small, { title: AS_IT_IS, patch: [] });
   const rehearsed: Rehearsal[] = [];
   for (const wish of [...tries, ...variants]) {
@@ -106,10 +107,12 @@ export async function diagnoseGlass(context: DiagnosisContext): Promise<Diagnosi
   if (noise && lead) sentences.push(words.noiseLeads(words.ways[lead], noise.shares[lead], words.answers[lead]));
   const recommended = limits?.to.transmission ?? null;
   const names = compiled.objectIds.map((id) => scene.document.objects[id].name);
+  const places = faultyPlaces(bodies, compiled);
   const evidence: Evidence[] = [
     coverageCurves(map, depth, recommended),
     interfaceMapOf(map, names),
     checksOf(faults),
+    ...(places ? [places] : []),
     bodyTable(map, bodies),
     layerCurves(bodies),
     ...(cured.length > 0 ? [rehearsedPictures('cures', words.cures, [before, ...cured])] : []),

@@ -185,6 +185,11 @@ export const words = {
     rest: 'see the noise diagnosis',
   },
   noiseLeads: (way: string, share: number, answer: string) => `${percent(share)} of the noise here comes from light of one kind: ${way}. It is reduced by ${answer}.`, // prettier-ignore
+  faultyPlaces: 'Where meshes are no skin of a body',
+  faultySource:
+    'computed from the edges of the meshes: those with one face, and those along which two faces run the same way',
+  faultyEdges: (open: number, turned: number) =>
+    [open > 0 ? `${open} open edge${open === 1 ? '' : 's'}` : '', turned > 0 ? `${turned} edge${turned === 1 ? '' : 's'} at which faces turn over` : ''].filter(Boolean).join(', '), // prettier-ignore
   variants: 'What moves it',
   pictures: 'The region with each change',
   cures: 'The region with each remedy',
@@ -196,6 +201,7 @@ export const words = {
     environment: 'environment turned by 40°',
     refraction: 'half the refraction',
     limits: 'depth limits open',
+    mesh: 'meshes smoothed once more',
     plainShadows: 'shadow rays pass glass untinted',
   },
   mover: (title: string, mean: number) => `Most of the picture here changes with "${title}" (${inL(mean)} on average).`,
