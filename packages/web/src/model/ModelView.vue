@@ -216,6 +216,10 @@ const SWITCHES: { key: keyof ModelOptions; label: string; title: string }[] = [
   padding: 3px 6px;
   background: var(--room);
 }
+/* all of them in one line beside the picture */
+.tools :deep(.tool) {
+  padding-inline: 6px;
+}
 .gap {
   flex: 1;
 }
