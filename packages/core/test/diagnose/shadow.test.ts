@@ -20,6 +20,9 @@ import { compileTest, GLASS, makeShot, MATT, renderTest, slab, sphere, square, t
 
 const moved = (mesh: MeshData, x: number): MeshData => ({ ...mesh, positions: mesh.positions.map((v, i) => (i % 3 === 0 ? v + x : v)) }); // prettier-ignore
 const at = (x: number, y: number, z: number) => [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z];
+/** Z of a scene becomes Y, which is up. */
+const LYING = [1, 0, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0];
+const lying = ([...m]: number[]) => [m.slice(0, 4), m.slice(8, 12), m.slice(4, 8).map((v) => -v)].flat();
 const floor: TestObject = { mesh: square(20), surface: MATT };
 /** Stands beside the view at a height of 1 m: a sun at 45 degrees throws its shadow into the middle. */
 const caster: TestObject = { mesh: moved(slab(0.5, 1, 1.05), 1), surface: MATT, flags: { seenByCamera: false } };
@@ -64,7 +67,7 @@ describe('shadow diagnosis', function () {
     ['a coarse ball with smooth normals', scene([{ mesh: coarseBall, surface: MATT }], [{ ...sun, transform: turnedBy(75) }]), 'coarse:o1', /smooth normals face sun while its flat faces turn away/],
     ['a wall whose normals are bent by an exporter', { ...scene([]), objects: [{ mesh: { ...square(20), normals: new Float32Array([-0.94, 0, 0.34, -0.94, 0, 0.34, -0.94, 0, 0.34, -0.94, 0, 0.34]) }, surface: MATT }] }, 'normals:o0', /normals of .* turn away from sun on 100 % of this region where its faces look at it/],
     ['a lamp inside of a closed ball', scene([{ mesh: sphere(0.3, 24), surface: MATT, transform: at(0, 0, 2), flags: { seenByCamera: false } }], [{ ...lamp, transform: at(0, 0, 2) }]), 'enclosed:l0', /lamp stands inside of .*: nothing of its light gets out/],
-    ['a slab that hangs above the floor', scene([{ mesh: slab(0.1, 0.04, 0.6), surface: MATT, transform: [1, 0, 0, 0, 0, 6, 0, 0, 0, 0, 1, 0] }], [{ ...sun, transform: turnedBy(80) }]), 'floats:o1', /hangs 40\.00 mm above .*: light gets in under it/],
+    ['a slab that hangs above the ground', { ...scene([]), objects: [{ ...floor, transform: LYING }, { mesh: slab(0.1, 0.04, 0.6), surface: MATT, transform: lying([1, 0, 0, 0, 0, 6, 0, 0, 0, 0, 1, 0]) }], lights: [{ ...sun, transform: lying(turnedBy(80)) }], camera: { transform: lying(at(0, 0, 10)), verticalAngle: 6 } }, 'floats:o1', /hangs 40\.00 mm above .*: light gets in under it/],
     ['a light too large', scene([{ mesh: moved(slab(0.25, 1, 1.02), 1), surface: MATT, flags: { seenByCamera: false } }], [{ ...lamp, radius: 0.9, strength: 1 }]), 'soft:l0', /no core of the shadow is left/],
     ['a shadow that the sky fills', scene([caster], [{ ...sun, strength: 0.15 }], { environment: { color: [1, 1, 1] } }), 'filled:l0', /The shadow of sun is only [\d.]+ L\* deep here, filled by .*/],
   ]; // prettier-ignore
@@ -93,6 +96,12 @@ describe('shadow diagnosis', function () {
       expect(value).to.be.above(1.5 * now!);
       expect(contrast(remedy.patch), remedy.title).to.be.within(low, high);
     }
+  });
+
+  it('what stands off a wall is meant to: the same slab is not put against it', async () => {
+    const { result } = await diagnosed(scene([{ mesh: slab(0.1, 0.04, 0.6), surface: MATT, transform: [1, 0, 0, 0, 0, 6, 0, 0, 0, 0, 1, 0] }], [{ ...sun, transform: turnedBy(80) }])); // prettier-ignore
+    expect(result.summary).to.contain('throws a shadow of sun');
+    expect(result.causes.map(({ id }) => id)).to.not.include('floats:o1');
   });
 
   it('a lamp in a room that throws shadows of its own is not inside of an object more than the place is', async () => {

@@ -13,7 +13,13 @@ const over = ref(false);
 async function take(list: FileList | null | undefined) {
   over.value = false;
   if (!list?.length) return;
-  const added = await shots.add([...list], `${bench.shot!.document.name}, mesh and map`);
+  const files = [...list];
+  await shots.load();
+  const wanted = `${bench.shot!.document.name}, mesh and map`;
+  const names = new Set(shots.rows?.map(({ name }) => name));
+  let name = wanted;
+  for (let n = 2; names.has(name); n++) name = `${wanted} ${n}`;
+  const added = await shots.add(files, name);
   input.value!.value = '';
   if (added) await router.push(`/shots/${added.id}`);
 }

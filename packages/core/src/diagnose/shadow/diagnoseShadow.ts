@@ -23,6 +23,7 @@ import { raised } from './filledCause.ts';
 import { floatingCasters } from './floatingCasters.ts';
 import { glowingFloor } from './glowingFloor.ts';
 import { ENDS, lightChain, type LightAnswer } from './lightChain.ts';
+import { middlePlace } from './middlePlace.ts';
 import { placeAndScale } from './placeAndScale.ts';
 import { rankedCauses, READABLE, type RankedCauses } from './rankedCauses.ts';
 import { tryAll, type ShadowCase } from './shadowCase.ts';
@@ -67,7 +68,8 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   if (cutOff.length === 0 && chain.answers.length === 0) return silent(words.noLights);
 
   const of: ShadowCase = { context, region, scene, compiled, document, chain, small: smallFrame(region, settings, use) }; // prettier-ignore
-  const found = await rankedCauses(of, [...shadowCauses(chain, compiled, document, use), ...enclosedLights(chain, compiled, document, settings, region), ...floatingCasters(chain, compiled, document, settings, region), ...glowingFloor(picture, region, compiled, document, settings), ...cutOff]); // prettier-ignore
+  const middle = middlePlace(compiled, settings, region);
+  const found = await rankedCauses(of, [...shadowCauses(chain, compiled, document, use), ...(middle ? [...enclosedLights(chain, compiled, document, middle), ...floatingCasters(chain, compiled, document, middle)] : []), ...glowingFloor(picture, region, compiled, document, settings), ...cutOff]); // prettier-ignore
   const { before, causes, cured, fill, ranked, shaded, unshaded, ways } = found;
   for (const { answer, depth } of shaded) measured[`depth.${answer.id}`] = depth;
   const beside = await besideShadow(of, found);
@@ -78,20 +80,14 @@ export async function diagnoseShadow(context: DiagnosisContext): Promise<Diagnos
   const maps = mapped(chain.answers).map((answer) => lightMap(chain, answer));
   const cuts = regionCuts(picture, region);
   const seconds = secondsOf(context, region);
+  const contrast = contrastEffects(context, region, before, of.small.step);
   /** @param scales of strengths, from which the depth of a shadow is predicted without a render */
   const effects = (after: Rehearsal, scales?: LightScales, light?: string) => {
     const unshadedBy = shaded.findIndex(({ answer }) => answer.id === light);
     const known = scales && unshadedBy >= 0 ? { scales, unshaded: unshaded[unshadedBy].picture } : after;
-    return [...contrastEffects(context, region, before, known, of.small.step), ...rehearsalEffects(before, after, seconds, cuts)]; // prettier-ignore
+    return [...contrast(known), ...rehearsalEffects(before, after, seconds, cuts)]; // prettier-ignore
   };
-  const soft = softTable(
-    shaded.map(({ answer }) => answer),
-    picture,
-    region,
-    compiled,
-    settings,
-    context.noise,
-  );
+  const soft = softTable(shaded, unshaded, before, region, compiled, settings, context.noise);
   return {
     kind: 'shadow',
     region,

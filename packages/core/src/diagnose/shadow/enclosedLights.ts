@@ -1,10 +1,9 @@
 // Lights that stand where their light cannot leave: inside of an object, or under the surface that they should light.
-import type { Region } from '../../image/index.ts';
-import { ShadowProbe, type CompiledScene } from '../../render/index.ts';
-import type { RenderSettings, ShotDocument } from '../../scene/index.ts';
+import type { CompiledScene, ShadowProbe } from '../../render/index.ts';
+import type { ShotDocument } from '../../scene/index.ts';
 import { stoppedBy, lightReference, type ShadowCause } from './shadowCauses.ts';
 import type { LightAnswer, LightChain } from './lightChain.ts';
-import { lookAtMiddle } from './middlePlace.ts';
+import type { MiddlePlace } from './middlePlace.ts';
 import { words } from './words.ts';
 
 /** Directions that are asked about a light. */
@@ -16,19 +15,14 @@ const DARK = 0.5;
 /** Cosine to the normal of a surface from which on directions count that lead up to it: flatter ones may pass its rim. */
 const UP = 0.3;
 
+/** @param middle of the region */
 export function enclosedLights(
   { answers, places }: LightChain,
   scene: CompiledScene,
   document: ShotDocument,
-  settings: RenderSettings,
-  region: Region,
+  { at: place, normal, object, offset, probe }: MiddlePlace,
 ): ShadowCause[] {
-  const probe = new ShadowProbe(scene, settings);
-  if (!lookAtMiddle(probe, region)) return [];
-  const { object, point } = probe.look;
-  const normal = [point.gx, point.gy, point.gz];
-  const place = [point.px, point.py, point.pz];
-  const above = place.map((v, k) => v + 4 * point.offset * normal[k]);
+  const above = place.map((v, k) => v + 4 * offset * normal[k]);
   const isUp = (d: number[]) => normal.reduce((sum, n, k) => sum + n * d[k], 0) > UP;
   const nameOf = (number: number) => document.objects[scene.objectIds[number]].name;
   const about = (answer: LightAnswer, number: number): ShadowCause['about'] => [lightReference(answer), { type: 'object', id: scene.objectIds[number], name: nameOf(number) }]; // prettier-ignore

@@ -1,13 +1,14 @@
 // Objects that hang just above what they should stand on: light gets in under them, and their shadow parts from them.
 import { transformPoint } from '../../math/index.ts';
-import type { Region } from '../../image/index.ts';
-import { objectMesh, ShadowProbe, type CompiledScene } from '../../render/index.ts';
-import type { RenderSettings, ShotDocument } from '../../scene/index.ts';
+import { objectMesh, type CompiledScene, type ShadowProbe } from '../../render/index.ts';
+import type { ShotDocument } from '../../scene/index.ts';
 import type { LightChain } from './lightChain.ts';
-import { lookAtMiddle } from './middlePlace.ts';
+import type { MiddlePlace } from './middlePlace.ts';
 import { stoppedBy, type ShadowCause } from './shadowCauses.ts';
 import { words } from './words.ts';
 
+/** Of a normal along Y, which is up: what hangs before a wall is meant to. Common practice, no source. */
+const GROUND = 0.7;
 /** Of the height of an object: what hangs higher is meant to. Common practice, no source. */
 const MEANT = 0.1;
 /** Gaps below this part of the height are nothing. */
@@ -18,18 +19,15 @@ const UNDERSIDE = 0.02;
 const MOST = 3;
 const MOST_VERTICES = 200;
 
-/** Down is into the surface that the region shows in its middle. */
+/** @param middle of the region: none are looked for where it shows no ground */
 export function floatingCasters(
   { answers }: LightChain,
   scene: CompiledScene,
   document: ShotDocument,
-  settings: RenderSettings,
-  region: Region,
+  { normal, probe }: MiddlePlace,
 ): ShadowCause[] {
-  const probe = new ShadowProbe(scene, settings);
-  if (!lookAtMiddle(probe, region)) return [];
-  const { gx, gy, gz } = probe.look.point;
-  const down = [-gx, -gy, -gz];
+  if (normal[1] < GROUND) return [];
+  const down = normal.map((v) => -v);
   const casters = new Set(answers.flatMap((answer) => stoppedBy(answer).slice(0, MOST)));
   return [...casters].flatMap((object): ShadowCause[] => {
     const gap = gapUnder(probe, scene, object, down);

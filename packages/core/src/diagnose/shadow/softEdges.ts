@@ -1,8 +1,9 @@
 // Soft edges of shadows over the size of their light, and the noise in them.
-import { cropPlane, pixelNoise, type Picture, type Region } from '../../image/index.ts';
-import { CAMERA, layerLuminance, ShadowProbe, type CompiledScene } from '../../render/index.ts';
+import { pixelNoise, type Region } from '../../image/index.ts';
+import { CAMERA, ShadowProbe, type CompiledScene } from '../../render/index.ts';
 import { lightSize, penumbra, type Light, type RenderSettings } from '../../scene/index.ts';
 import { number, text, type TableEvidence } from '../evidence.ts';
+import type { Rehearsal } from '../rehearsal/rehearse.ts';
 import { formatNumber } from '../units.ts';
 import type { LightAnswer } from './lightChain.ts';
 import { lookAtMiddle } from './middlePlace.ts';
@@ -10,6 +11,8 @@ import { words } from './words.ts';
 
 /** Sizes that are listed, as shares of the present one. */
 const SIZES = [1, 1 / 2, 1 / 4, 0];
+/** A place lies in a shadow where it takes this share of the light. Common practice, no source. */
+const SHADED = 0.02;
 
 export interface SoftEdge {
   /** Of the light, as a share of its present size. */
@@ -39,48 +42,50 @@ export function softEdges(
 export const edgeNoise = (kept: number, left: number, rays: number, stops: number): number =>
   pixelNoise(left + kept / 2, kept / 2 / Math.sqrt(rays), stops);
 
-/** @param answers of lights whose shadow falls here @returns null where none of them has a size */
+/**
+ * @param shaded lights whose shadow falls here @param unshaded the region without the shadow of each, and `before` as it is
+ * @returns null where none of them has a size
+ */
 export function softTable(
-  answers: LightAnswer[],
-  picture: Picture,
+  shaded: { answer: LightAnswer }[],
+  unshaded: Rehearsal[],
+  before: Rehearsal,
   region: Region,
   scene: CompiledScene,
-  settings: RenderSettings,
+  { lightSamples, pixelSamples, ...frame }: RenderSettings,
   { limit, stops }: { limit: number; stops: number },
 ): TableEvidence | null {
-  const sized = answers.filter((answer) => softEdges(answer, 1)[0].width > 0);
-  const probe = new ShadowProbe(scene, settings);
+  const sized = shaded.map(({ answer }, i) => ({ answer, without: unshaded[i] })).filter(({ answer }) => softEdges(answer, 1)[0].width > 0); // prettier-ignore
+  const probe = new ShadowProbe(scene, { lightSamples, pixelSamples, ...frame });
   if (sized.length === 0 || !lookAtMiddle(probe, region)) return null;
   const pixel = pixelAt(scene, probe);
-  const [beauty, shadow] = ['beauty', 'shadow'].map((layer) => {
-    const plane = layerLuminance(picture, layer);
-    return plane && cropPlane(picture, plane, region);
-  });
-  const { lightSamples, pixelSamples } = settings;
-  const noiseOf = (rays: number) => {
-    if (!beauty || !shadow) return null;
-    const dark = [...shadow.keys()].filter((i) => shadow[i] > beauty[i] / 50);
-    const mean = (of: Float32Array) => dark.reduce((sum, i) => sum + of[i], 0) / dark.length;
-    return dark.length > 0 ? edgeNoise(mean(shadow), mean(beauty), rays, stops) : null;
-  };
-  const noise = noiseOf(pixelSamples * lightSamples);
-  const needed = noise && Math.max(1, Math.ceil(lightSamples * (noise / limit) ** 2));
   return {
     type: 'table',
     id: 'softEdges',
     title: words.softEdges,
     source: words.softSource(pixelSamples * lightSamples, limit),
     columns: words.softColumns,
-    rows: sized.flatMap((answer) =>
-      softEdges(answer, pixel).map(({ pixels, size, width }) => [
+    rows: sized.flatMap(({ answer, without }) => {
+      const { kept, left } = takenBy(before, without);
+      const noise = edgeNoise(kept, left, pixelSamples * lightSamples, stops);
+      const needed = Math.max(1, Math.ceil(lightSamples * (noise / limit) ** 2));
+      return softEdges(answer, pixel).map(({ pixels, size, width }) => [
         text(`${answer.light.name}, ${sizeText(answer.light, size)}`),
         number(width, 'm'),
         number(pixels, 'px'),
-        noise === null ? text('') : number(size > 0 ? noise : 0, 'L*'),
-        needed === null ? text('') : number(size > 0 ? needed : 1, 'count'),
-      ]),
-    ),
+        number(size > 0 ? noise : 0, 'L*'),
+        number(size > 0 ? needed : 1, 'count'),
+      ]);
+    }),
   };
+}
+
+/** Mean luminance that the shadow of a light keeps away where it falls, and what is left there. */
+function takenBy(before: Rehearsal, without: Rehearsal): { kept: number; left: number } {
+  const taken = before.tiles.map((left, i) => Math.max(0, without.tiles[i] - left));
+  const dark = [...taken.keys()].filter((i) => taken[i] > SHADED * without.tiles[i]);
+  const mean = (of: Float64Array) => dark.reduce((sum, i) => sum + of[i], 0) / Math.max(1, dark.length);
+  return { kept: mean(taken), left: mean(before.tiles) };
 }
 
 const sizeText = (light: Light, by: number) => light.kind === 'sun' ? `${Number((by * (light.angle ?? 0)).toPrecision(3))}°` : formatNumber(by * lightSize(light), 'm'); // prettier-ignore

@@ -275,7 +275,7 @@ export const words = {
   fillSource: 'measured in the layers of the groups',
   softEdges: 'Soft edges, by the size of the light',
   softSource: (rays: number, limit: number) =>
-    `computed by similar triangles; noise in the middle of the edge with ${rays} random rays to the light (pixel samples times light samples), below which evenly spread ones stay; light samples that would leave ${inL(limit)}`,
+    `computed by similar triangles; noise in the middle of the edge with ${rays} random rays to the light (pixel samples times light samples), taken from renders with and without the shadow, below which evenly spread rays stay; light samples that would leave ${inL(limit)}`,
   softColumns: ['light and its size', 'soft edge', 'on the picture', 'noise', 'light samples'],
   checks: 'Checks of the shadow',
   cures: 'The region with each remedy',
