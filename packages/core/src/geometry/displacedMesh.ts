@@ -36,11 +36,11 @@ export function plainShape(mesh: MeshData, together = mesh.positions): ShapedMes
     owner[v] = point;
   }
   const { positions, uvs, laterUvs, indices } = mesh;
-  return { positions, normals, uvs, laterUvs, indices, owner, points: points.size };
+  return { positions, normals, directions: normals, uvs, laterUvs, indices, owner, points: points.size, facets: owner, facetCount: points.size, copies: new Uint32Array(0) }; // prettier-ignore
 }
 
 /** How wide in UV each vertex stands for: the root of the area of its triangles, twice, a triangle being half a cell. // 1 a vertex */
-export function vertexFootprints({ indices }: ShapedMesh, uvs: Float32Array): Float32Array {
+export function vertexFootprints(indices: Uint32Array, uvs: Float32Array): Float32Array {
   const sums = new Float32Array(uvs.length / 2);
   const counts = new Float32Array(uvs.length / 2);
   for (let t = 0; t < indices.length; t += 3) {
@@ -57,7 +57,7 @@ export function vertexFootprints({ indices }: ShapedMesh, uvs: Float32Array): Fl
 
 /**
  * A mesh moved by a map. Each vertex asks the map at its own UVs, so that the sides of a seam part where the map differs there,
- * as they do in any renderer. Normals are those of the moved triangles, shared by the vertices of a point.
+ * as they do in any renderer. Normals are those of the moved triangles, shared by the vertices of a facet.
  * @param uvs the set that the map lies by, 2 a vertex
  */
 export function displacedMesh(
@@ -66,23 +66,27 @@ export function displacedMesh(
   read: MapReader,
   { kind, neutral, scale }: Displacement,
 ): ShapedMesh {
-  const { indices, owner } = shape;
+  const { copies, directions, facets, indices } = shape;
   const count = shape.positions.length / 3;
+  const own = count - copies.length;
+  // the sides of a crease move as one
+  const together = copies.length === 0 ? indices : indices.map((v) => (v < own ? v : copies[v - own]));
   const positions = new Float32Array(count * 3);
-  const widths = vertexFootprints(shape, uvs);
-  const tangents = kind === 'tangentVector' ? tangentsOf(shape, uvs) : null;
+  const widths = vertexFootprints(together, uvs);
+  const tangents = kind === 'tangentVector' ? tangentsOf(shape, together, uvs) : null;
   const rgba = new Float64Array(4);
-  for (let v = 0; v < count; v++) {
+  for (let v = 0; v < own; v++) {
     read(uvs[v * 2], uvs[v * 2 + 1], widths[v], rgba);
     for (let k = 0; k < 3; k++) {
-      const n = shape.normals[v * 3 + k];
+      const n = directions[v * 3 + k];
       let move = rgba[k] - neutral;
       if (kind === 'height') move = (rgba[0] - neutral) * n;
       else if (tangents) move = (rgba[0] - neutral) * tangents[v * 6 + k] + (rgba[1] - neutral) * tangents[v * 6 + 3 + k] + (rgba[2] - neutral) * n; // prettier-ignore
       positions[v * 3 + k] = shape.positions[v * 3 + k] + scale * move;
     }
   }
-  const sums = new Float64Array(shape.points * 3);
+  copies.forEach((v, i) => positions.copyWithin((own + i) * 3, v * 3, v * 3 + 3));
+  const sums = new Float64Array(shape.facetCount * 3);
   for (let t = 0; t < indices.length; t += 3) {
     const a = indices[t] * 3;
     const b = indices[t + 1] * 3;
@@ -94,7 +98,7 @@ export function displacedMesh(
     const vy = positions[c + 1] - positions[a + 1];
     const vz = positions[c + 2] - positions[a + 2];
     for (let k = 0; k < 3; k++) {
-      const o = owner[indices[t + k]] * 3;
+      const o = facets[indices[t + k]] * 3;
       sums[o] += uy * vz - uz * vy;
       sums[o + 1] += uz * vx - ux * vz;
       sums[o + 2] += ux * vy - uy * vx;
@@ -102,7 +106,7 @@ export function displacedMesh(
   }
   const normals = new Float32Array(count * 3);
   for (let v = 0; v < count; v++) {
-    const o = owner[v] * 3;
+    const o = facets[v] * 3;
     const length = Math.sqrt(sums[o] ** 2 + sums[o + 1] ** 2 + sums[o + 2] ** 2);
     for (let k = 0; k < 3; k++) normals[v * 3 + k] = length > 0 ? sums[o + k] / length : shape.normals[v * 3 + k];
   }
@@ -110,7 +114,7 @@ export function displacedMesh(
 }
 
 /** Unit directions of growing U, and of V upwards, along the surface. // 0..2 along U, 3..5 along V a vertex */
-function tangentsOf({ indices, normals, positions }: ShapedMesh, uvs: Float32Array): Float64Array {
+function tangentsOf({ directions, positions }: ShapedMesh, indices: Uint32Array, uvs: Float32Array): Float64Array {
   const along = new Float64Array(positions.length * 2);
   for (let t = 0; t < indices.length; t += 3) {
     const [a, b, c] = [indices[t], indices[t + 1], indices[t + 2]];
@@ -128,8 +132,8 @@ function tangentsOf({ indices, normals, positions }: ShapedMesh, uvs: Float32Arr
   for (let v = 0; v < along.length; v += 6)
     for (const at of [v, v + 3]) {
       const n = v / 2;
-      const off = [0, 1, 2].reduce((sum, k) => sum + along[at + k] * normals[n + k], 0);
-      for (let k = 0; k < 3; k++) along[at + k] -= off * normals[n + k];
+      const off = [0, 1, 2].reduce((sum, k) => sum + along[at + k] * directions[n + k], 0);
+      for (let k = 0; k < 3; k++) along[at + k] -= off * directions[n + k];
       const length = Math.hypot(along[at], along[at + 1], along[at + 2]) || 1;
       for (let k = 0; k < 3; k++) along[at + k] /= length;
     }

@@ -158,8 +158,8 @@ function setDensity({ texels }: EnvironmentMap, sine: number, out: LightSample):
 const tent = (t: number) => (t < 0.5 ? Math.sqrt(2 * t) - 1 : 1 - Math.sqrt(2 * (1 - t)));
 
 /**
- * A direction by brightness, chosen by out.u and out.v, and its density. Its place in the picture is left in them for
- * readSampled(): half of all samples lie behind the surface that asks, and nobody needs their radiance.
+ * A direction by brightness, chosen by out.u and out.v. Its place in the picture is left in them for readSampled(): half of
+ * all samples lie behind the surface that asks, and nobody needs their radiance and density.
  */
 export function sampleEnvironment(map: EnvironmentMap, out: LightSample): void {
   const { u: s, v: t } = out;
@@ -169,7 +169,7 @@ export function sampleEnvironment(map: EnvironmentMap, out: LightSample): void {
     out.dx = across * Math.cos(2 * Math.PI * s);
     out.dy = y;
     out.dz = across * Math.sin(2 * Math.PI * s);
-    return setEven(map, out);
+    return;
   }
   const { width, height, rows, columns, columnGuide, rowGuide } = map;
   const row = guidedSearch(columns, columnGuide, 0, height, t);
@@ -180,26 +180,26 @@ export function sampleEnvironment(map: EnvironmentMap, out: LightSample): void {
   const at = row * width;
   const i = guidedSearch(rows, rowGuide, at, width, s);
   const left = i > at ? rows[i - 1] : 0;
-  const u = (i - at + 0.5 + tent((s - left) / Math.max(1e-12, rows[i] - left))) / width;
-  const polar = Math.PI * v;
+  const across = (i - at + 0.5 + tent((s - left) / Math.max(1e-12, rows[i] - left))) / width;
+  const u = across < 0 ? across + 1 : across >= 1 ? across - 1 : across;
+  const dy = Math.cos(Math.PI * v);
+  const sine = Math.sqrt(1 - dy * dy);
   const around = 2 * Math.PI * (u - 0.5);
-  const sine = Math.sin(polar);
   const rx = sine * Math.sin(around);
   const rz = -sine * Math.cos(around);
   out.dx = map.cosine * rx + map.sine * rz;
-  out.dy = Math.cos(polar);
+  out.dy = dy;
   out.dz = -map.sine * rx + map.cosine * rz;
-  out.u = u < 0 ? u + 1 : u >= 1 ? u - 1 : u;
+  out.u = u;
   out.v = v;
-  findTexels(map, out.u, v);
-  setDensity(map, Math.max(1e-6, sine), out);
 }
 
-/** The radiance of the direction that sampleEnvironment has chosen. */
+/** The radiance of the direction that sampleEnvironment has chosen, and its density. */
 export function readSampled(map: EnvironmentMap, out: LightSample): void {
-  if (map.even) return;
+  if (map.even) return setEven(map, out);
   findTexels(map, out.u, out.v);
   setRadiance(map, out);
+  setDensity(map, Math.sqrt(Math.max(1e-12, 1 - out.dy * out.dy)), out);
 }
 
 /** Mean luminance over the sphere. */

@@ -1,6 +1,7 @@
 // Stokes 1862, "On the intensity of the light reflected from or transmitted through a pile of plates";
 // Beer-Lambert along refracted paths (Born & Wolf).
 import { expect } from 'chai';
+import { FILM } from '@dusting/core/render';
 import { GLASS, GLOW, renderTest, slab, square, type TestObject } from '../scenes.ts';
 
 const R = 0.04;
@@ -48,6 +49,20 @@ describe('panes of glass', () => {
     const apart = Math.abs(through([reversed]).mean - 0.5 ** 0.5);
     expect(apart, 'the light is taken for inside where it is outside').to.be.greaterThan(0.1);
     close(through([{ ...reversed, flags: { facesTurned: true } }]), 0.5 ** 0.5);
+  });
+  it('a block that is subdivided with creases is the same block', () => {
+    // turned by 45 and 35 degrees, so that three of its faces and the lamp through two of them are seen
+    const transform = [0.71, 0, 0.71, 0, 0.41, 0.82, -0.41, 0, -0.58, 0.58, 0.58, 0];
+    const seen = (flags: TestObject['flags']) => {
+      const block = { mesh: slab(1, -0.5, 0.5), surface: { ...GLASS, specular_ior: 1.5 }, transform, flags };
+      const bright = { ...lamp, mesh: square(2) };
+      const { data } = renderTest({ objects: [block, bright], view: 1.6, environment: { color: [0.1, 0.1, 0.1] }, settings: { width: 24, height: 24, pixelSamples: 16 } }).film; // prettier-ignore
+      return Array.from({ length: 576 }, (_, i) => data[i * FILM.stride] / 16);
+    };
+    const plain = seen({});
+    const apart = (other: number[]) => other.reduce((sum, v, i) => sum + Math.abs(v - plain[i]), 0) / 576;
+    expect(apart(seen({ subdivisionLevels: 3, creaseAngle: 40 }))).to.be.below(1e-3);
+    expect(apart(seen({ subdivisionLevels: 3 }))).to.be.above(0.05);
   });
   it('and through the longer way of a refracted ray', () => {
     const angle = Math.PI / 3;

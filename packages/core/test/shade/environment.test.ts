@@ -1,7 +1,7 @@
 // Own identities of probability: a density integrates to 1, samples follow it. Radiometry: even radiance L gives pi L.
 import { expect } from 'chai';
 import { hashUnit, samplePoint } from '@dusting/core/math';
-import { buildEnvironment, environmentAt, LightSample, sampleEnvironment } from '@dusting/core/shade';
+import { buildEnvironment, environmentAt, LightSample, readSampled, sampleEnvironment } from '@dusting/core/shade';
 import { chiSquare } from '../chiSquare.ts';
 import { plainBuffer } from '@dusting/core/trace';
 
@@ -88,6 +88,7 @@ describe('environment picture', () => {
           samplePoint(point, 8, i);
           [out.u, out.v] = [point[0], point[1]];
           sampleEnvironment(sun, out);
+          readSampled(sun, out);
           const { density } = out;
           const found = look(sun, out.dx, out.dy, out.dz);
           apart = Math.max(apart, Math.abs(found.density / density - 1));

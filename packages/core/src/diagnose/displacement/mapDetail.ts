@@ -21,7 +21,7 @@ export const LAST_LEVEL = 8;
 export function levelDetails(of: DisplacedObject): LevelDetail[] {
   const { base, map, mesh, object, pixels, uvs } = of;
   const placed = Math.sqrt(Math.abs(of.moved.texture.scale[0] * of.moved.texture.scale[1]));
-  const wide = quantile([...sparse(vertexFootprints(base, uvs))].filter((w) => w > 0), 0.5) * placed * Math.max(map.width, map.height); // prettier-ignore
+  const wide = quantile([...sparse(vertexFootprints(base.indices, uvs))].filter((w) => w > 0), 0.5) * placed * Math.max(map.width, map.height); // prettier-ignore
   const spacing = quantile(spacings(of), 0.5);
   const variances = mipVariances(of);
   const now = object.subdivisionLevels;

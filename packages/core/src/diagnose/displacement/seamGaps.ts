@@ -57,7 +57,7 @@ export function seamGaps(
   const all: SeamGaps['list'] = [];
   const seen = new Set<number>();
   const rgba = new Float64Array(4);
-  for (let v = 0; v < owner.length; v++) {
+  for (let v = 0; v < owner.length - base.copies.length; v++) {
     const other = first[owner[v]];
     if (other < 0) {
       first[owner[v]] = v;

@@ -7,6 +7,8 @@ import { weld } from '../weld.ts';
  */
 export interface ControlMesh {
   positions: Float64Array; // 3 a vertex, metres
+  /** Where its vertices are at its first time: creases are found there, so that they stay the same at all times. */
+  restPositions: Float64Array; // 3 a vertex, metres
   faceStart: Uint32Array; // first corner of each face, and one past the last
   corners: Uint32Array; // vertex of each corner
   values: Float64Array; // `width` numbers a value: u, v of each set
@@ -39,6 +41,7 @@ export function controlMesh(mesh: MeshData, together = mesh.positions): ControlM
   const width = sets.length * 2;
   const vertexOf = new Int32Array(first.length).fill(-1);
   const places: number[] = [];
+  const rest: number[] = [];
   const valueOf = new Map<string, number>();
   const values: number[] = [];
   const valueVertex: number[] = [];
@@ -52,7 +55,8 @@ export function controlMesh(mesh: MeshData, together = mesh.positions): ControlM
       const root = first[v];
       if (vertexOf[root] < 0) {
         vertexOf[root] = places.length / 3;
-        places.push(positions[root * 3], positions[root * 3 + 1], positions[root * 3 + 2]);
+        places.push(...positions.subarray(root * 3, root * 3 + 3));
+        rest.push(...together.subarray(root * 3, root * 3 + 3));
       }
       const numbers = sets.flatMap((set) => [set[v * 2], set[v * 2 + 1]]);
       const key = `${root}/${numbers.join('/')}`;
@@ -69,6 +73,7 @@ export function controlMesh(mesh: MeshData, together = mesh.positions): ControlM
   }
   return {
     positions: Float64Array.from(places),
+    restPositions: Float64Array.from(rest),
     faceStart: Uint32Array.from(faceStart),
     corners: Uint32Array.from(corners),
     values: Float64Array.from(values),

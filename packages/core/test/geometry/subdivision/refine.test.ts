@@ -43,6 +43,7 @@ function start(body: Body, options: Partial<RefineOptions>): Level {
   const level = firstLevel(
     {
       positions: Float64Array.from(body.points),
+      restPositions: Float64Array.from(body.points),
       faceStart: Uint32Array.from(faceStart),
       corners: Uint32Array.from(body.corners),
       values: Float64Array.from(body.uvs),
