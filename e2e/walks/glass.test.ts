@@ -154,6 +154,13 @@ describe('glass', function () {
     await keepPicture(page, 'ask-drift');
     await page.click(test('see-drift'));
     await page.locator(test('drift-depth/total')).waitFor();
+    await page.click(test('measure-drift'));
+    await page.locator(test('cause-depth/total')).waitFor({ timeout: 60_000 });
+    expect(await textOf(page, test('summary'))).to.match(/^With the final settings this region differs by [\d.]+ L\* on average; .* comes from the total depth: 4 here, 2 in the final\./s); // prettier-ignore
+    await keepPicture(page, 'drift-measured');
+    await page.click(test('render-final'));
+    expect(await textOf(page, test('ask-apart'))).to.match(/^Over all of P1 they are [\d.]+ L\* apart on average \(measured\)\.$/); // prettier-ignore
+    await page.keyboard.press('Escape');
     await page.locator('.wall').focus();
     await page.keyboard.press('r');
     await page.locator(test('ask-drift')).waitFor();

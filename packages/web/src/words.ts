@@ -31,6 +31,7 @@ export const DEFECT_SIGNS: Record<DefectKind, { sign: string; name: string }> = 
   occlusion: { sign: '◐', name: 'occlusion' },
   displacement: { sign: '≋', name: 'displacement' },
   shadow: { sign: '◣', name: 'shadow' },
+  drift: { sign: '⇄', name: 'drift' },
   other: { sign: '○', name: 'cut-off light' },
 };
 export const DEFECT_STATES: Record<DefectState, { sign: string; name: string }> = {

@@ -1,4 +1,5 @@
 import { cutOffModule } from './cutOff/index.ts';
+import { driftModule } from './drift/index.ts';
 import { displacementModule } from './displacement/index.ts';
 import { firefliesModule } from './fireflies/index.ts';
 import { glassModule } from './glass/index.ts';
@@ -40,5 +41,6 @@ export const DIAGNOSES: Partial<Record<DefectKind, DiagnosisModule>> = {
   occlusion: occlusionModule,
   shadow: shadowModule,
   displacement: displacementModule,
+  drift: driftModule,
   other: cutOffModule,
 };

@@ -1,3 +1,12 @@
 /** Kinds of defect that a user can point at. */
-export const DEFECT_KINDS = ['noise', 'fireflies', 'glass', 'occlusion', 'displacement', 'shadow', 'other'] as const;
+export const DEFECT_KINDS = [
+  'noise',
+  'fireflies',
+  'glass',
+  'occlusion',
+  'displacement',
+  'shadow',
+  'drift',
+  'other',
+] as const;
 export type DefectKind = (typeof DEFECT_KINDS)[number];

@@ -5,8 +5,8 @@ import Button from 'primevue/button';
 import { parameterAt, valueWords, type SettingsUse } from '@dusting/core/scene';
 import { useBench } from '../stores/bench.ts';
 import { useExpected } from '../stores/expected.ts';
-import { formatRange } from '@dusting/core/diagnose';
-import { seconds } from '../words.ts';
+import { formatRange, inL } from '@dusting/core/diagnose';
+import { proofName, seconds } from '../words.ts';
 
 const bench = useBench();
 const expected = useExpected();
@@ -61,6 +61,10 @@ function seeDrift() {
     @keydown.esc.stop="expected.asks = false"
   >
     <p>The final shows less light than the preview: {{ said.join('; ') }}.</p>
+    <p v-if="expected.apart" data-test="ask-apart">
+      Over all of {{ proofName(expected.apart.on) }} they are {{ inL(expected.apart.mean) }} apart on average
+      (measured).
+    </p>
     <div class="acts">
       <Button
         label="See the drift"

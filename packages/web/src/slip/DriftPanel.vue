@@ -4,7 +4,8 @@ import { computed } from 'vue';
 import Button from 'primevue/button';
 import { drift, valueWords, type DriftEffect, type DriftLine, type SettingsUse } from '@dusting/core/scene';
 import { cutShare, LIMITS, type Limit } from '@dusting/core/render';
-import { finePercent } from '@dusting/core/diagnose';
+import { finePercent, inL } from '@dusting/core/diagnose';
+import { useExplainAs } from '../defects/useExplainAs.ts';
 import { useBench } from '../stores/bench.ts';
 import { useExpected } from '../stores/expected.ts';
 import { useSlip } from '../stores/slip.ts';
@@ -14,6 +15,7 @@ import { SETTING_FIELDS } from './settingFields.ts';
 const bench = useBench();
 const slip = useSlip();
 const expected = useExpected();
+const explainAs = useExplainAs();
 const EFFECTS: Record<DriftEffect, string> = {
   light: 'Changes the light',
   layer: 'Changes the occlusion layer',
@@ -26,6 +28,8 @@ const groups = computed(() =>
     .map((effect) => ({ effect, lines: lines.value.filter((line) => line.effect === effect) }))
     .filter((group) => group.lines.length > 0),
 );
+/** What it can be measured on. */
+const shown = computed(() => (bench.proof?.state === 'done' && !bench.isFrames ? bench.proof : null));
 const titleOf = (path: string) => SETTING_FIELDS.find((f) => f.path === path)?.title ?? path;
 const words = (line: DriftLine, use: SettingsUse) =>
   valueWords([use, ...line.path.split('/')], line[use], slip.document!);
@@ -52,6 +56,20 @@ const time = (use: SettingsUse) => {
     <p v-else>
       {{ lines.length }} settings differ between preview and final,
       {{ groups[0].effect === 'light' ? groups[0].lines.length : 'none' }} of them change the light.
+    </p>
+    <p v-if="groups[0]?.effect === 'light' && shown" class="measure">
+      <Button
+        :label="`Measure it on ${bench.region ? 'the region' : proofName(shown)}`"
+        size="small"
+        severity="secondary"
+        variant="outlined"
+        data-test="measure-drift"
+        title="Renders both sets at few samples, and each difference by itself"
+        @click="explainAs('drift', bench.region ?? shown.region)"
+      />
+      <span v-if="expected.apart" data-test="drift-apart"
+        >{{ inL(expected.apart.mean) }} apart on average over {{ proofName(expected.apart.on) }} (measured)</span
+      >
     </p>
     <p class="dim">A preview takes {{ time('preview') }}, a final {{ time('final') }}.</p>
     <div v-for="group in groups" :key="group.effect" class="group">
@@ -117,6 +135,12 @@ const time = (use: SettingsUse) => {
 <style scoped>
 .group {
   margin-top: 8px;
+}
+.measure {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px 8px;
 }
 h3 {
   font-weight: 650;

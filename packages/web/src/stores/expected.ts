@@ -3,7 +3,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { drift, finalLoses, type SettingsUse } from '@dusting/core/scene';
-import { api, type ExpectedTime } from '../api.ts';
+import { api, type Defect, type ExpectedTime, type Proof } from '../api.ts';
 import { useBench } from './bench.ts';
 
 export const useExpected = defineStore('expected', () => {
@@ -27,12 +27,33 @@ export const useExpected = defineStore('expected', () => {
       ? finalLoses(drift(bench.shot.document))
       : [],
   );
+  /** How far apart a diagnosis of the drift found both sets over a whole picture, L*; null where none did since they changed. */
+  const apart = shallowRef<{ mean: number; on: Proof } | null>(null);
+  watch(
+    [() => bench.shot?.id, () => bench.shot?.revision, () => bench.shot?.defects.length, () => bench.notices],
+    async () => {
+      const defect = bench.shot?.defects.findLast(({ kind }) => kind === 'drift');
+      apart.value = defect ? await apartOn(defect) : null;
+    },
+    { immediate: true },
+  );
+  /** By the newest picture that the defect covers and that was explained. */
+  async function apartOn({ id, region }: Defect): Promise<typeof apart.value> {
+    const covered = bench.done.filter((p) => p.kind === 'proof' && JSON.stringify(p.region) === JSON.stringify(region));
+    for (const on of covered.reverse()) {
+      const found = await api.diagnosisOf(id, on.id).catch(() => null);
+      const mean = found?.outOfDate.length === 0 ? found.result?.measured.moved : undefined;
+      if (mean !== undefined && bench.done.includes(on)) return { mean, on };
+    }
+    return null;
+  }
+  const isLittle = () => apart.value !== null && apart.value.mean <= bench.shot!.document.noise.limit;
   /** The question whether to render the final nevertheless is open. */
   const asks = ref(false);
   /** Sends a proof, or asks first. */
   function send(use: SettingsUse, sure = false) {
-    asks.value = use === 'final' && lost.value.length > 0 && !sure;
+    asks.value = use === 'final' && lost.value.length > 0 && !isLittle() && !sure;
     if (!asks.value) void bench.render('proof', { use });
   }
-  return { times, proposed, other, lost, asks, send };
+  return { times, proposed, other, lost, apart, asks, send };
 });

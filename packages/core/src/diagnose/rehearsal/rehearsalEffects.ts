@@ -23,6 +23,9 @@ export function rehearsalEffects(
   const effects: Effect[] = [];
   const scaled = (now: number, by: number, [low, high]: number[]) => ({ now, target: null, value: now * by, low: now * (1 + (by - 1) * low), high: now * (1 + (by - 1) * high) }); // prettier-ignore
   const inOrder = (effect: Effect): Effect => ({ ...effect, low: Math.min(effect.low, effect.high), high: Math.max(effect.low, effect.high) }); // prettier-ignore
+  const [least, most] = LIGHT_RANGE;
+  // of black no ratio is known
+  if (cuts && before.luminance === 0 && cuts.meanLuminance === 0) effects.push({ measure: 'luminance', now: 0, target: null, value: after.luminance, low: least * after.luminance, high: most * after.luminance }); // prettier-ignore
   if (cuts && before.luminance > 0) effects.push(inOrder({ measure: 'luminance', ...scaled(cuts.meanLuminance, after.luminance / before.luminance, LIGHT_RANGE) })); // prettier-ignore
   if (before.rays > 0 && seconds > 0) effects.push(inOrder({ measure: 'regionTime', ...scaled(seconds, after.rays / before.rays, TIME_RANGE) })); // prettier-ignore
   return effects;
