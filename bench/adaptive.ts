@@ -3,6 +3,7 @@ import { FILM, frameOf, lightnessSlope, renderHere } from '@dusting/core/render'
 import { luminance } from '@dusting/core/color';
 import { compileTest, sphere, square, type TestScene } from '../packages/core/test/scenes.ts';
 import { randomScene } from './randomScenes.ts';
+import { NO_CLAMP } from '@dusting/core/scene';
 
 const SCENES = 10;
 const SEEDS = 50;
@@ -38,7 +39,7 @@ export function adaptiveAgainstEven(scene: TestScene, limit: number, most: numbe
   const pixels = settings.width * settings.height;
   const render = (seed: number, adaptive: number) => {
     const chosen = { ...settings, pixelSamples: most, seed, adaptive: { ...settings.adaptive, limit: adaptive } };
-    const { data } = renderHere(compiled, { ...chosen, clamp: { direct: 0, indirect: 0 } }, frameOf(settings));
+    const { data } = renderHere(compiled, { ...chosen, clamp: NO_CLAMP }, frameOf(settings));
     const picture = new Float64Array(pixels);
     let samples = 0;
     for (let i = 0; i < pixels; i++) {

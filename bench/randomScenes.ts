@@ -1,6 +1,6 @@
 // Scenes made by chance, the same ones in every run: what a method has to hold on that nobody made for it.
 import { hash32, hashUnit } from '@dusting/core/math';
-import type { Light, Surface } from '@dusting/core/scene';
+import { NO_CLAMP, type Light, type Surface } from '@dusting/core/scene';
 import { slab, sphere, square, type TestScene } from '../packages/core/test/scenes.ts';
 
 const place = (x: number, y: number, z: number) => [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z];
@@ -44,7 +44,7 @@ export function randomScene(seed: number, width: number, height: number): TestSc
     settings: {
       width,
       height,
-      clamp: { direct: 0, indirect: 3 },
+      clamp: { ...NO_CLAMP, indirect: 3 },
       depth: { diffuse: 3, specular: 4, transmission: 8, volume: 4, total: 12 },
     },
   };

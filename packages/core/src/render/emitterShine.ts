@@ -3,7 +3,7 @@
 import { luminance } from '../color/index.ts';
 import { InputError } from '../formats/index.ts';
 import { transformPoint } from '../math/index.ts';
-import type { RenderSettings, ShotDocument } from '../scene/index.ts';
+import { NO_CLAMP, type RenderSettings, type ShotDocument } from '../scene/index.ts';
 import { frameOf } from './chunks.ts';
 import { recompileScene, type CompiledScene } from './compile.ts';
 import { meshesOf, OBJECT } from './compileGeometry.ts';
@@ -48,7 +48,7 @@ export function emitterShine(
     pixelSamples: isTextured ? texturedSamples : pixelSamples,
     filter: { kind: 'box' as const, width: 1 },
     depth: { diffuse: 0, specular: 0, transmission: 0, volume: 0, total: 0 },
-    clamp: { direct: 0, indirect: 0 },
+    clamp: NO_CLAMP,
     adaptive: { ...settings.adaptive, limit: 0 },
     occlusion: { ...settings.occlusion, samples: 0 },
   };

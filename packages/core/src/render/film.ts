@@ -26,6 +26,8 @@ export type RayType = (typeof RAY_TYPES)[number];
 /** Kinds of events that a camera sample can be split into, in the order of the lobes of a surface; then scattering in a volume. */
 export const SPLIT_LOBES = ['diffuse', 'specular', 'transmission', 'volume'] as const;
 export type SplitLobe = (typeof SPLIT_LOBES)[number];
+/** The first event of the paths of each component, as a place in SPLIT_LOBES; -1: there was none. */
+export const FIRST_EVENT = [0, 0, 1, 1, 2, 3, -1, -1];
 /** All that is sampled several times for a camera sample: those, and the lights at its first surface. */
 export const SPLIT_KINDS = [...SPLIT_LOBES, 'light'] as const;
 export type SplitKind = (typeof SPLIT_KINDS)[number];

@@ -1,5 +1,6 @@
 export * from './film.ts';
 export * from './chunks.ts';
+export { clampLimit } from './clampLimit.ts';
 export { CAMERA, lensRecord, pixelOf, type LensRecord } from './camera.ts';
 export { compileBeside, compileScene, recompileScene, type CompiledScene, type CompileSource } from './compile.ts';
 export type { BlobReader } from './blobReader.ts';

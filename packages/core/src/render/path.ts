@@ -3,7 +3,7 @@ import { hash32, hashPair, hashUnit, samplePoint } from '../math/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { RAY_KINDS } from '../trace/index.ts';
 import { luminance } from '../color/index.ts';
-import { COMPONENTS, LIMITS } from './film.ts';
+import { COMPONENTS, FIRST_EVENT, LIMITS } from './film.ts';
 import { MediumStack } from './mediumStack.ts';
 import { tallyLight, tallyRay, type PathTallies } from './pathTallies.ts';
 import { PROBE_SHARE } from './probes.ts';
@@ -122,7 +122,7 @@ export class Path {
   /** The glowing object, where the source is a surface. */
   emitter = -1;
   /** Told of all light that is booked, while a path is replayed. */
-  onLight: ((radiance: number[], limit: number, share: number, lobe: number) => void) | null = null;
+  onLight: ((radiance: number[], limit: number, share: number, lobe: number, component: number) => void) | null = null;
 
   /** Begins again at the camera, or at the first surface; the ray stays. */
   begin(): void {
@@ -254,7 +254,7 @@ export class Path {
     const { light } = record;
     for (let k = 0; k < 3; k++) light[k] = throughput[k] * radiance[k] * this.weight;
     record.share = share;
-    this.onLight?.([light[0] * share, light[1] * share, light[2] * share], limit, share, lobe);
+    this.onLight?.([light[0] * share, light[1] * share, light[2] * share], limit, share, lobe, component);
     if (limit >= 0) {
       record.addCut(limit);
       return;
@@ -262,6 +262,15 @@ export class Path {
     const kept = lobe < 0 ? record.addLight(component, group, this.events, this.deep) : record.addLight(component, group, this.events + 1, this.deep | this.deepWith(lobe)); // prettier-ignore
     if (!this.tallies) return;
     const y = luminance(light[0], light[1], light[2]);
-    tallyLight(this.tallies, this.counts, lobe, y, share * record.weight, kept * record.weight, this.tallyGroup);
+    tallyLight(
+      this.tallies,
+      this.counts,
+      lobe,
+      FIRST_EVENT[component],
+      y,
+      share * record.weight,
+      kept * record.weight,
+      this.tallyGroup,
+    );
   }
 }

@@ -14,7 +14,8 @@ const DEPTH_ROW = 1 + TALLY_GROUPS;
 const CLAMP_ROW = 2 * TALLY_GROUPS;
 /** So many steps of brightness double it. */
 const STEPS = 8;
-const INDIRECT = 1024;
+/** Keys of `clamps` for one kind of light: its first event, and whether there were more. */
+const KIND = 1024;
 const MIDDLE = 512;
 
 export interface PathTallies {
@@ -47,6 +48,7 @@ export function tallyRay({ depths }: PathTallies, counts: ArrayLike<number>, lob
 }
 
 /**
+ * @param first event of the path, as a place in SPLIT_LOBES; -1: there was none
  * @param luminance that the path brings, before clamping, undivided by splits
  * @param share of a sample that it stands for
  * @param kept of that share, once it is clamped
@@ -56,6 +58,7 @@ export function tallyLight(
   { clamps, depths }: PathTallies,
   counts: ArrayLike<number>,
   lobe: number,
+  first: number,
   luminance: number,
   share: number,
   kept: number,
@@ -65,8 +68,9 @@ export function tallyLight(
   tallyRow(depths, keyOf(counts, lobe), DEPTH_ROW)[1 + group] += luminance * kept;
   const events = counts[0] + counts[1] + counts[2] + counts[3] + (lobe < 0 ? 0 : 1);
   if (events === 0) return; // what the camera sees itself is not clamped
-  const step = Math.min(INDIRECT - 1, Math.max(0, MIDDLE + Math.floor(STEPS * Math.log2(luminance))));
-  const row = tallyRow(clamps, (events > 1 ? INDIRECT : 0) + step, CLAMP_ROW);
+  const step = Math.min(KIND - 1, Math.max(0, MIDDLE + Math.floor(STEPS * Math.log2(luminance))));
+  const kind = first * 2 + (events > 1 ? 1 : 0);
+  const row = tallyRow(clamps, kind * KIND + step, CLAMP_ROW);
   row[group] += luminance * share;
   row[TALLY_GROUPS + group] += share;
 }
@@ -76,7 +80,13 @@ export interface PathCounts {
   /** Rays and light, once clamped, of paths with so many events: diffuse, specular, transmission, volume. `light` is by group of pixels. */
   depths: { events: [number, number, number, number]; rays: number; light: number[] }[];
   /** Light of samples between `from` and the next step of brightness, and the samples that it stands for, by group of pixels. */
-  clamps: { indirect: boolean; from: number; light: number[]; share: number[] }[];
+  clamps: {
+    /** Event of the path, as a place in SPLIT_LOBES. */ first: number;
+    indirect: boolean;
+    from: number;
+    light: number[];
+    share: number[];
+  }[];
   /** Camera samples in each group of pixels. */
   samples: number[];
 }
@@ -90,8 +100,9 @@ export function pathCounts({ clamps, depths, samples }: PathTallies): PathCounts
       light,
     })),
     clamps: tallyRows(clamps).map(([key, ...values]) => ({
-      indirect: key >= INDIRECT,
-      from: 2 ** (((key % INDIRECT) - MIDDLE) / STEPS),
+      first: key >> 11,
+      indirect: (key & KIND) !== 0,
+      from: 2 ** (((key % KIND) - MIDDLE) / STEPS),
       light: values.slice(0, TALLY_GROUPS),
       share: values.slice(TALLY_GROUPS),
     })),

@@ -16,6 +16,7 @@ export interface FoundLight {
   asked: boolean;
   /** What reflected or scattered it where it was asked for; null where it was met. */
   lobe: PathEvent | null;
+  component: Component;
   /** The limit that kept it out of the picture, or null. */
   cutBy: Limit | null;
 }

@@ -13,12 +13,12 @@ export class ReplayRecorder {
     private readonly scene: CompiledScene,
     private readonly path: Path,
   ) {
-    path.onLight = (radiance, limit, share, lobe) => {
+    path.onLight = (radiance, limit, share, lobe, component) => {
       const cutBy = limit >= 0 ? LIMITS[limit] : null;
       const emitter = path.source === SURFACE_SOURCE ? scene.objectIds[path.emitter] : null;
       const asked = lobe >= 0;
       const events = path.events + (asked ? 1 : 0);
-      this.current?.lights.push({ light: this.nameOf(path.source), emitter, radiance, share, events, asked, lobe: asked ? SPLIT_LOBES[lobe] : null, cutBy }); // prettier-ignore
+      this.current?.lights.push({ light: this.nameOf(path.source), emitter, radiance, share, events, asked, lobe: asked ? SPLIT_LOBES[lobe] : null, component: COMPONENTS[component], cutBy }); // prettier-ignore
     };
   }
 

@@ -7,6 +7,7 @@ import {
   COMPONENTS,
   earlySamples,
   FILM,
+  FIRST_EVENT,
   LIMITS,
   MEASURED,
   MOST_GROUPS,
@@ -14,6 +15,7 @@ import {
   SPLIT_LEVELS,
   type Film,
 } from './film.ts';
+import { clampLimit } from './clampLimit.ts';
 import { isInHalf } from './isInHalf.ts';
 import type { SplitLevels } from './splitLevels.ts';
 
@@ -44,12 +46,13 @@ export class SampleRecord {
   clock: () => number = noClock;
   private isTimed = false;
 
-  private readonly clamp: RenderSettings['clamp'];
+  /** Of each component, by one event and by more. */
+  private readonly clamps: Float64Array;
   private readonly early: number;
   private inHalf = false;
 
   constructor(private readonly settings: RenderSettings) {
-    this.clamp = settings.clamp;
+    this.clamps = Float64Array.from(FIRST_EVENT.flatMap((lobe) => [false, true].map((indirect) => (lobe < 0 ? Infinity : clampLimit(settings.clamp, indirect, lobe))))); // prettier-ignore
     this.early = earlySamples(settings.pixelSamples);
   }
 
@@ -144,21 +147,19 @@ export class SampleRecord {
 
   /**
    * Books the light of a component, clamped by its luminance before its share divides it among the splits.
-   * @param events of the path: the clamps tell direct light (one event) from indirect
+   * @param events of the path: clamps tell direct light (one event) from indirect, and components
    * @param deep a bit for each depth limit that it is beyond half of
    * @returns the share of a sample with which it counts, once clamped
    */
   addLight(component: number, group: number, events: number, deep: number): number {
     const { light, values } = this;
     if (!this.isNumber(light[0] + light[1] + light[2])) return 0;
-    const clamp = events === 0 ? 0 : events === 1 ? this.clamp.direct : this.clamp.indirect;
+    const clamp = events === 0 ? Infinity : this.clamps[component * 2 + (events > 1 ? 1 : 0)];
+    const all = luminance(light[0], light[1], light[2]);
     let kept = this.share;
-    if (clamp > 0) {
-      const y = luminance(light[0], light[1], light[2]);
-      if (y > clamp) {
-        kept = (this.share * clamp) / y;
-        this.addTo(FILM.cut + CLAMP * 3, this.share - kept);
-      }
+    if (all > clamp) {
+      kept = (this.share * clamp) / all;
+      this.addTo(FILM.cut + CLAMP * 3, this.share - kept);
     }
     const at = component * 3;
     if ((this.touched & (1 << component)) === 0) {
@@ -171,7 +172,7 @@ export class SampleRecord {
       this.touchedGroups |= 1 << group;
       this.groups[group] = 0;
     }
-    const y = luminance(light[0], light[1], light[2]) * kept;
+    const y = all * kept;
     this.groups[group] += y;
     if (deep !== 0) this.addDeep(FILM.deepLight, deep, y * this.weight);
     return kept;

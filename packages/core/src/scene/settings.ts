@@ -32,7 +32,15 @@ export const RenderSettings = Type.Object(
       { additionalProperties: false },
     ),
     clamp: Type.Object(
-      { direct: clamp('Clamp, direct'), indirect: clamp('Clamp, indirect') },
+      {
+        direct: clamp('Clamp, direct'),
+        indirect: clamp('Clamp, indirect'),
+        // by the first event of the path, beside those
+        diffuse: clamp('Clamp, diffuse'),
+        specular: clamp('Clamp, specular'),
+        transmission: clamp('Clamp, transmission'),
+        volume: clamp('Clamp, volume'),
+      },
       { additionalProperties: false },
     ),
     filter: Type.Object(
@@ -117,6 +125,7 @@ export const RenderSettings = Type.Object(
 export type RenderSettings = Static<typeof RenderSettings>;
 export type SettingsUse = 'preview' | 'final';
 
+export const NO_CLAMP: RenderSettings['clamp'] = { direct: 0, indirect: 0, diffuse: 0, specular: 0, transmission: 0, volume: 0 }; // prettier-ignore
 export const FINAL_DEFAULTS: RenderSettings = {
   width: 640,
   height: 360,
@@ -127,7 +136,7 @@ export const FINAL_DEFAULTS: RenderSettings = {
   volumeSamples: 1,
   lightSamples: 1,
   depth: { diffuse: 3, specular: 4, transmission: 8, volume: 4, total: 12 },
-  clamp: { direct: 0, indirect: 0 },
+  clamp: NO_CLAMP,
   filter: { kind: 'blackman-harris', width: 3 },
   adaptive: { limit: 0, least: 16 },
   occlusion: { samples: 0, distance: 0, falloff: 0, cone: 90, clearSurfaces: true },

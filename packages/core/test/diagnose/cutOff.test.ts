@@ -11,7 +11,7 @@ import {
   measureEffects,
   type Explanation,
 } from '@dusting/core/diagnose';
-import { patchShot } from '@dusting/core/scene';
+import { NO_CLAMP, patchShot } from '@dusting/core/scene';
 import { contextOf, renderShot } from '../diagnosisBench.ts';
 import { GLASS, GLOW, makeShot, MATT, slab, sphere, square, type TestScene } from '../scenes.ts';
 
@@ -110,12 +110,15 @@ describe('what is cut off here', () => {
   });
 
   it('a clamp is told apart from depths, and its remedy brings the light back', async () => {
-    const { found, trials } = await diagnosed(panes, { depth: OPEN, clamp: { direct: 0, indirect: 0.4 } });
-    expect(found.causes.map((c) => c.id)).to.deep.equal(['clamp']);
-    expect(found.remedies.map((r) => r.id)).to.deep.equal(['clamp.indirect']);
-    const { high, low } = effectOf(trials[0].remedy, 'luminance')!;
-    expect(trials[0].measured.luminance).to.be.within(0.95 * low, 1.05 * high);
-    expect(trials[0].measured.lightCutOff).to.be.below(0.02);
+    for (const kind of ['indirect', 'transmission']) {
+      const { found, trials } = await diagnosed(panes, { depth: OPEN, clamp: { ...NO_CLAMP, [kind]: 0.4 } });
+      expect(found.causes.map((c) => c.id)).to.deep.equal(['clamp']);
+      expect(found.causes[0].title).to.contain(`clamp (${kind} 0.4)`);
+      expect(found.remedies.map((r) => r.id)).to.deep.equal([`clamp.${kind}`]);
+      const { high, low } = effectOf(trials[0].remedy, 'luminance')!;
+      expect(trials[0].measured.luminance).to.be.within(0.95 * low, 1.05 * high);
+      expect(trials[0].measured.lightCutOff).to.be.below(0.02);
+    }
   });
 
   it('where nothing is cut off it says so, and offers nothing', async () => {

@@ -1,5 +1,7 @@
 // Depth limits and clamps by hand: an account of a few paths whose light and rays can be added up in the head.
 import { expect } from 'chai';
+import { NO_CLAMP } from '@dusting/core/scene';
+import { DIFFUSE, TRANSMISSION } from '@dusting/core/shade';
 import { clampableLight, clampedLight, clampThatKeeps, sum } from '../../src/diagnose/limits/clampLimits.ts';
 import { limitsThatKeep, lostBeyond, OPEN, within, type Depths } from '../../src/diagnose/limits/depthLimits.ts';
 import { ratioOf } from '../../src/diagnose/groupRatio.ts';
@@ -36,14 +38,21 @@ describe('limits by hand', () => {
   it('a clamp takes what is above it from every sample that reaches it', () => {
     // two samples of 4 and one of 16, in shares of a sample
     const clamps = [
-      { indirect: true, from: 4, light: even(8), share: even(2) },
-      { indirect: true, from: 16, light: even(16), share: even(1) },
-      { indirect: false, from: 1, light: even(1), share: even(1) },
+      { first: DIFFUSE, indirect: true, from: 4, light: even(8), share: even(2) },
+      { first: TRANSMISSION, indirect: true, from: 16, light: even(16), share: even(1) },
+      { first: DIFFUSE, indirect: false, from: 1, light: even(1), share: even(1) },
     ];
-    expect(sum(clampedLight(clamps, 'indirect', 8))).to.be.closeTo(8, 1e-12);
-    expect(sum(clampedLight(clamps, 'indirect', 2))).to.be.closeTo(4 + 14, 1e-12);
-    expect(sum(clampedLight(clamps, 'indirect', 0)), 'off').to.equal(0);
-    expect(sum(clampedLight(clamps, 'direct', 0.5))).to.be.closeTo(0.5, 1e-12);
+    const lost = (clamp: object) => sum(clampedLight(clamps, { ...NO_CLAMP, ...clamp }));
+    expect(lost({ indirect: 8 })).to.be.closeTo(8, 1e-12);
+    expect(lost({ indirect: 2 })).to.be.closeTo(4 + 14, 1e-12);
+    expect(lost({}), 'off').to.equal(0);
+    expect(lost({ direct: 0.5 })).to.be.closeTo(0.5, 1e-12);
+    // by the first event of the path; of two that a sample falls under, the lower one counts
+    expect(lost({ transmission: 2 })).to.be.closeTo(14, 1e-12);
+    expect(lost({ diffuse: 0.5 })).to.be.closeTo(7 + 0.5, 1e-12);
+    expect(lost({ indirect: 8, transmission: 4 })).to.be.closeTo(12, 1e-12);
+    expect(lost({ specular: 0.1, volume: 0.1 })).to.equal(0);
+    expect(clampThatKeeps(clamps, 'diffuse', 0.01)).to.equal(4);
     expect(clampableLight(clamps)).to.be.closeTo(25, 1e-12);
     expect(clampThatKeeps(clamps, 'indirect', 0.01)).to.equal(16);
     expect(clampThatKeeps(clamps, 'indirect', 0.5)).to.equal(4);

@@ -2,7 +2,7 @@
 import { expect } from 'chai';
 import { countFireflies, findFireflies, proofFindings, worstFirst } from '@dusting/core/diagnose';
 import { filmNames, filmStatistics, frameOf, ProofBuilder, proofPicture, renderHere } from '@dusting/core/render';
-import type { RenderSettings } from '@dusting/core/scene';
+import { NO_CLAMP, type RenderSettings } from '@dusting/core/scene';
 import { compileTest, GLASS, GLOW, makeShot, MATT, slab, sphere, square, type TestScene } from '../scenes.ts';
 
 /** Three panes of glass before a glow: six surfaces on the way of every path. */
@@ -42,7 +42,7 @@ describe('findings of a proof', () => {
 
   it('one sample is not said to be clean; a clamp warns and is no error', () => {
     expect(findingsOf({ pixelSamples: 1 }).map(({ id, severity }) => [id, severity])).to.deep.equal([['one-sample', 'warning']]); // prettier-ignore
-    const clamped = findingsOf({ clamp: { direct: 0, indirect: 0.3 } });
+    const clamped = findingsOf({ clamp: { ...NO_CLAMP, indirect: 0.3 } });
     expect(clamped.map(({ id, severity }) => [id, severity])).to.deep.equal([['cut-clamp', 'warning']]);
     expect(clamped[0].text).to.match(/^The clamp \(indirect 0\.3\) cuts off about [\d.]+ % of the light\.$/);
   });

@@ -3,6 +3,7 @@
 import { expect } from 'chai';
 import { compileTest, GLOW, MATT, renderTest, sphere, square, type TestScene } from '../scenes.ts';
 import { filmStatistics, frameOf, renderHere } from '@dusting/core/render';
+import { NO_CLAMP } from '@dusting/core/scene';
 
 const within = (rendered: { mean: number; error: number }, expected: number, slack = 1e-4) =>
   expect(rendered.mean).to.be.closeTo(expected, 4 * rendered.error + slack * expected);
@@ -135,10 +136,14 @@ describe('energy', () => {
     const open = renderTest(ball({ ...MATT, base_color: [1, 1, 1] })).statistics;
     const clamped = renderTest({
       ...ball({ ...MATT, base_color: [1, 1, 1] }),
-      settings: { width: 16, height: 16, clamp: { direct: 0.25, indirect: 0.25 } },
+      settings: { width: 16, height: 16, clamp: { ...NO_CLAMP, direct: 0.25, indirect: 0.25 } },
     }).statistics;
     expect(clamped.meanLuminance).to.be.below(0.75 * open.meanLuminance);
     expect(clamped.meanLuminance + clamped.cutOff.clamp).to.be.closeTo(open.meanLuminance, 1e-6);
+    // a clamp of one component takes from that alone
+    const by = (kind: 'diffuse' | 'specular') => renderTest({ ...ball({ ...MATT, base_color: [1, 1, 1] }), settings: { width: 16, height: 16, clamp: { ...NO_CLAMP, [kind]: 0.25 } } }).statistics.meanLuminance; // prettier-ignore
+    expect(by('diffuse')).to.equal(clamped.meanLuminance);
+    expect(by('specular')).to.equal(open.meanLuminance);
   });
 });
 

@@ -1,6 +1,6 @@
 // Differences between preview and final, by hand.
 import { expect } from 'chai';
-import { drift, FINAL_DEFAULTS, finalLoses, PREVIEW_DEFAULTS, SURFACE_DEFAULTS } from '@dusting/core/scene';
+import { NO_CLAMP, drift, FINAL_DEFAULTS, finalLoses, PREVIEW_DEFAULTS, SURFACE_DEFAULTS } from '@dusting/core/scene';
 
 describe('drift', () => {
   const changed = (change: object) => ({ surfaces: { wood: structuredClone(SURFACE_DEFAULTS) }, preview: structuredClone(PREVIEW_DEFAULTS), final: { ...structuredClone(FINAL_DEFAULTS), ...change } }); // prettier-ignore
@@ -27,9 +27,9 @@ describe('drift', () => {
     expect(lost({ outlierGroups: 9 })).to.deep.equal(['outlierGroups']);
     expect(lost({ clay: true })).to.deep.equal(['clay']);
     expect(lost({ depth: { ...FINAL_DEFAULTS.depth, total: 8, diffuse: 6 } })).to.deep.equal(['depth/total']);
-    expect(lost({ clamp: { direct: 4, indirect: 0 } })).to.deep.equal(['clamp/direct']);
-    const tight = changed({ clamp: { direct: 0, indirect: 10 } });
-    tight.preview.clamp = { direct: 4, indirect: 4 };
+    expect(lost({ clamp: { ...NO_CLAMP, direct: 4 } })).to.deep.equal(['clamp/direct']);
+    const tight = changed({ clamp: { ...NO_CLAMP, indirect: 10 } });
+    tight.preview.clamp = { ...NO_CLAMP, direct: 4, indirect: 4 };
     expect(finalLoses(drift(tight))).to.deep.equal([]);
     expect(lost({ rayDistance: 5, clearShadows: 'tinted' })).to.deep.equal(['rayDistance']);
   });

@@ -1,12 +1,12 @@
 // What the diagnosis of cut-off light shows: from the layers of the proof, and from the render with open limits.
 import { cropPlane, type Picture, type Region } from '../../image/index.ts';
 import { layerLuminance, LIMITS } from '../../render/index.ts';
-import type { RenderSettings } from '../../scene/index.ts';
+import { NO_CLAMP, type RenderSettings } from '../../scene/index.ts';
 import type { RenderedRegion } from '../contract.ts';
 import { number, text, type Cell, type CurvesEvidence, type Evidence } from '../evidence.ts';
 import { packPicture } from '../packPicture.ts';
 import { tileMap } from '../tileMap.ts';
-import { clampableLight, clampedLight, sum, type ClampKind } from '../limits/clampLimits.ts';
+import { CLAMP_KINDS, clampableLight, clampedLight, setClamps, sum } from '../limits/clampLimits.ts';
 import { CUT_OFF_DEFAULTS } from './cutOffDefaults.ts';
 import { DEPTH_KINDS, lostBeyond } from '../limits/depthLimits.ts';
 import { referencesOf, type LimitShare } from '../limits/limitShares.ts';
@@ -43,12 +43,12 @@ export function curvesOf(
 export function clampCurvesOf({ statistics }: RenderedRegion, { clamp }: RenderSettings): CurvesEvidence | null {
   const rows = statistics.paths!.clamps;
   const all = clampableLight(rows);
-  const kinds = (['direct', 'indirect'] as ClampKind[]).filter((kind) => clamp[kind] > 0);
+  const kinds = CLAMP_KINDS.filter((kind) => clamp[kind] > 0);
   if (kinds.length === 0 || all === 0) return null;
   const steps = [...new Set(rows.map(({ from }) => from))].sort((a, b) => a - b);
   const curves = kinds.map((kind) => ({
     label: `${kind} clamp`,
-    points: steps.map((step): [number, number] => [step, sum(clampedLight(rows, kind, step)) / all]),
+    points: steps.map((step): [number, number] => [step, sum(clampedLight(rows, { ...NO_CLAMP, [kind]: step })) / all]),
   }));
   return {
     type: 'curves',
@@ -95,7 +95,7 @@ export function tableOf(shares: LimitShare[], settings: RenderSettings, opened: 
     source: words.tableSource,
     columns: words.tableColumns,
     rows: shares.map(({ limit, cut }): Cell[] => {
-      const set = limit === 'clamp' ? text(`${settings.clamp.direct || 'off'} / ${settings.clamp.indirect || 'off'}`) : number(settings.depth[limit], 'count'); // prettier-ignore
+      const set = limit === 'clamp' ? text(setClamps(settings.clamp).join(', ') || 'off') : number(settings.depth[limit], 'count'); // prettier-ignore
       const beyond = rows && limit !== 'clamp' ? number(lostBeyond(rows, limit)[settings.depth[limit]] ?? 0, 'share') : text('–'); // prettier-ignore
       return [{ type: 'link', text: LIMIT_NAMES[limit], to: referencesOf(limit)[0] }, set, number(cut, 'share'), beyond]; // prettier-ignore
     }),
@@ -151,7 +151,7 @@ export function checksOf(shares: LimitShare[], settings: RenderSettings): Eviden
         state: depth[kind] > depth.total ? ('failed' as const) : ('passed' as const),
         about: referencesOf(kind),
       })),
-      ...shares.filter(({ limit }) => limit !== 'clamp' || settings.clamp.direct + settings.clamp.indirect > 0).map(({ limit, cut }) => ({
+      ...shares.filter(({ limit }) => limit !== 'clamp' || setClamps(settings.clamp).length > 0).map(({ limit, cut }) => ({
         text: words.checkCut(limit, settings, cut),
         state: cut < visible ? ('passed' as const) : ('failed' as const),
         about: referencesOf(limit),

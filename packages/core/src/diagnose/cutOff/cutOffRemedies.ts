@@ -2,8 +2,9 @@
 import type { DiagnosisContext, RenderedRegion } from '../contract.ts';
 import { ratioOf } from '../groupRatio.ts';
 import { brighter } from '../limits/brighter.ts';
-import { clampableLight, clampedLight, clampThatKeeps, sum } from '../limits/clampLimits.ts';
+import { CLAMP_KINDS, clampableLight, clampedLight, clampThatKeeps, sum } from '../limits/clampLimits.ts';
 import type { RegionCuts } from '../limits/regionCuts.ts';
+import { NO_CLAMP } from '../../scene/index.ts';
 import { setTo } from '../limits/setTo.ts';
 import type { Remedy } from '../remedy.ts';
 import { CUT_OFF_DEFAULTS } from './cutOffDefaults.ts';
@@ -18,13 +19,14 @@ export function clampRemedies(
 ): Remedy[] {
   const { clamps: rows, samples } = statistics.paths!;
   const all = clampableLight(rows);
-  return (['direct', 'indirect'] as const).flatMap((kind): Remedy[] => {
-    const from = settings.clamp[kind];
-    const lost = clampedLight(rows, kind, from);
-    if (sum(lost) <= visible * all) return [];
+  const { clamp } = settings;
+  const now = clampedLight(rows, clamp);
+  return CLAMP_KINDS.flatMap((kind): Remedy[] => {
+    const from = clamp[kind];
+    if (from === 0 || sum(clampedLight(rows, { ...NO_CLAMP, [kind]: from })) <= visible * all) return [];
     const to = Number(clampThatKeeps(rows, kind, visible / 2).toPrecision(2));
-    const left = clampedLight(rows, kind, to);
-    const won = ratioOf(lost.map((v, g) => v - left[g]), samples); // prettier-ignore
+    const left = clampedLight(rows, { ...clamp, [kind]: to });
+    const won = ratioOf(now.map((v, g) => v - left[g]), samples); // prettier-ignore
     return [
       {
         id: `clamp.${kind}`,

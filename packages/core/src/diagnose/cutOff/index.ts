@@ -7,7 +7,7 @@ import { diagnoseCutOff } from './diagnoseCutOff.ts';
 export const cutOffModule: DiagnosisModule = {
   kind: 'other',
   title: 'What limits cut off here',
-  version: 1,
+  version: 2,
   requires: { layers: /^(beauty|cut\..*|probeRays|time)$/, scene: 'used', limit: false },
   diagnose: diagnoseCutOff,
   measure: (picture, region) => {

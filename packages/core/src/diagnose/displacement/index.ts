@@ -6,7 +6,7 @@ import { diagnoseDisplacement } from './diagnoseDisplacement.ts';
 export const displacementModule: DiagnosisModule = {
   kind: 'displacement',
   title: 'What the map does to the mesh',
-  version: 5,
+  version: 6,
   requires: { layers: /^(beauty|cut\..*|time|rays)$/, scene: 'used', limit: false },
   diagnose: diagnoseDisplacement,
   measure: (picture, region) => {

@@ -1,7 +1,8 @@
 import { luminance } from '../../color/index.ts';
 import type { PathTracer } from '../../render/index.ts';
+import type { Clamp } from '../limits/clampLimits.ts';
 import type { Firefly } from './findFireflies.ts';
-import { keptOf, lightOf, type Clamp, type WeighedSample } from './guiltyPath.ts';
+import { keptOf, lightOf, type WeighedSample } from './guiltyPath.ts';
 
 /** A sample counts from this share of the excess of its pixel on: others change no firefly into a pixel like its neighbours. */
 const COUNTS = 0.02;

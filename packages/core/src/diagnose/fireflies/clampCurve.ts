@@ -1,5 +1,6 @@
+import type { Clamp } from '../limits/clampLimits.ts';
 import type { Firefly } from './findFireflies.ts';
-import { keptOf, type Clamp, type GuiltyPath } from './guiltyPath.ts';
+import { keptOf, type GuiltyPath } from './guiltyPath.ts';
 
 type Guilty = { firefly: Firefly; path: GuiltyPath };
 

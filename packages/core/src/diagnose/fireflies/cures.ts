@@ -4,6 +4,7 @@ import { findChannel, type Region } from '../../image/index.ts';
 import type { Patch } from '../../scene/index.ts';
 import type { DiagnosisContext, SceneAccess } from '../contract.ts';
 import type { Evidence } from '../evidence.ts';
+import { setClamps } from '../limits/clampLimits.ts';
 import { setTo } from '../limits/setTo.ts';
 import { effectOf, type Remedy } from '../remedy.ts';
 import { boilOf } from './boil.ts';
@@ -91,7 +92,7 @@ async function whatClampsTake(
   candidates: Firefly[],
 ): Promise<Omit<Cures, 'remedies'>> {
   const { picture, settings } = context;
-  const isClamped = settings.clamp.direct > 0 || settings.clamp.indirect > 0;
+  const isClamped = setClamps(settings.clamp).length > 0;
   if ((!isClamped && offered.length === 0) || !findChannel(picture, 'cut.clamp', 'R')) return { sentences: [], evidence: [] }; // prettier-ignore
   const { document } = scene;
   const { objectIds } = await scene.compiled();

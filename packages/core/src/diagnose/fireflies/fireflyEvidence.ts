@@ -1,21 +1,29 @@
 // The evidence of the firefly diagnosis.
 import { findChannel, cropPlane, type Picture, type Region } from '../../image/index.ts';
-import type { ShotDocument } from '../../scene/index.ts';
+import { SPLIT_LOBES } from '../../render/index.ts';
+import { NO_CLAMP, type ShotDocument } from '../../scene/index.ts';
 import type { RenderedRegion } from '../contract.ts';
-import { clampableLight, clampedLight, sum } from '../limits/clampLimits.ts';
+import {
+  CLAMP_KINDS,
+  clampableLight,
+  clampedLight,
+  isOfKind,
+  sum,
+  type Clamp,
+  type ClampKind,
+} from '../limits/clampLimits.ts';
 import { number, text, type Evidence, type PathsEvidence } from '../evidence.ts';
 import { tileMap } from '../tileMap.ts';
 import { leftWith } from './clampCurve.ts';
 import type { Cluster, Explained } from './clusters.ts';
 import type { Firefly } from './findFireflies.ts';
 import { FIREFLY_CAUSES } from './fireflyCauses.ts';
-import { GROWN, growthOf, isByChance, type Clamp } from './guiltyPath.ts';
+import { GROWN, growthOf, isByChance } from './guiltyPath.ts';
 import { words } from './words.ts';
 
 const MOST_PIXELS = 100;
 const MOST_CLUSTERS = 10;
 const MOST_PATHS = 6;
-const CLAMP_KINDS = ['direct', 'indirect'] as const;
 
 export const clusterTable = (clusters: Cluster[], explained: Explained[]): Evidence => ({
   type: 'table',
@@ -90,7 +98,11 @@ export function clampCurves(explained: Explained[], account: RenderedRegion, cla
   const rows = account.statistics.paths!.clamps;
   const all = clampableLight(rows);
   const steps = [...new Set(rows.map(({ from }) => from))].sort((a, b) => a - b).filter((_, i) => i % 4 === 0);
-  const kinds = CLAMP_KINDS.filter((kind) => explained.some(({ path }) => path.samples.some(({ parts }) => parts.some((p) => p.indirect === (kind === 'indirect'))))); // prettier-ignore
+  const guilty = explained.flatMap(({ path }) => path.samples.flatMap(({ parts }) => parts));
+  const of = (kind: ClampKind) => sum(guilty.filter((part) => isOfKind(part, kind)).map((part) => part.luminance * part.share)); // prettier-ignore
+  // of the components, the one that most of them came by
+  const [leading] = [...SPLIT_LOBES].sort((a, b) => of(b) - of(a));
+  const kinds = CLAMP_KINDS.filter((kind) => clamp[kind] > 0 || ((kind === 'direct' || kind === 'indirect' || kind === leading) && of(kind) > 0)); // prettier-ignore
   return {
     type: 'curves',
     id: 'clamp',
@@ -105,7 +117,10 @@ export function clampCurves(explained: Explained[], account: RenderedRegion, cla
       },
       {
         label: words.clampLost(kind),
-        points: steps.map((step): [number, number] => [step, all > 0 ? sum(clampedLight(rows, kind, step)) / all : 0]),
+        points: steps.map((step): [number, number] => [
+          step,
+          all > 0 ? sum(clampedLight(rows, { ...NO_CLAMP, [kind]: step })) / all : 0,
+        ]),
       },
     ]),
     markers: kinds.filter((kind) => clamp[kind] > 0).map((kind) => ({ axis: 'x', value: clamp[kind], label: `${kind} ${clamp[kind]}` })), // prettier-ignore

@@ -1,6 +1,6 @@
 // Cures whose effect can be computed from what the picture carries.
 import type { DiagnosisContext, RenderedRegion } from '../contract.ts';
-import { clampableLight, clampedLight, sum } from '../limits/clampLimits.ts';
+import { CLAMP_KINDS, clampableLight, clampedLight, sum } from '../limits/clampLimits.ts';
 import { ratioOf } from '../groupRatio.ts';
 import type { Effect, Remedy } from '../remedy.ts';
 import type { Estimate } from '../units.ts';
@@ -35,19 +35,19 @@ export function clampRemedy(
 ): Remedy[] {
   const { clamps, samples } = account.statistics.paths!;
   const all = clampableLight(clamps);
-  const options = (['direct', 'indirect'] as const).flatMap((kind) => {
+  const options = CLAMP_KINDS.flatMap((kind) => {
     const found = clampThatLeaves(explained, settings.clamp, kind, WORTH);
     const value = found && Number(found.toPrecision(2));
     return value === null || all === 0 || (settings.clamp[kind] > 0 && value >= settings.clamp[kind])
       ? []
-      : [{ kind, value, lost: clampedLight(clamps, kind, value) }];
+      : [{ kind, value, lost: clampedLight(clamps, { ...settings.clamp, [kind]: value }) }];
   });
   // the one that takes less light away
   const [best] = options.sort((a, b) => sum(a.lost) - sum(b.lost));
   if (!best) return [];
   const { kind, lost, value } = best;
   const share = leftWith(explained, settings.clamp, { ...settings.clamp, [kind]: value }) / explained.length;
-  const before = clampedLight(clamps, kind, settings.clamp[kind]);
+  const before = clampedLight(clamps, settings.clamp);
   const darker = ratioOf(lost.map((v, g) => v - before[g]), samples); // prettier-ignore
   return [
     {

@@ -1,6 +1,9 @@
 // Which path made a firefly: its brightest sample, replayed, and the light of it that counts most.
 import { luminance } from '../../color/index.ts';
 import {
+  clampLimit,
+  COMPONENTS,
+  FIRST_EVENT,
   pathTo,
   untilLight,
   type FoundLight,
@@ -8,10 +11,8 @@ import {
   type PathTracer,
   type PathVertex,
 } from '../../render/index.ts';
-import type { RenderSettings } from '../../scene/index.ts';
+import type { Clamp } from '../limits/clampLimits.ts';
 import type { Firefly } from './findFireflies.ts';
-
-export type Clamp = RenderSettings['clamp'];
 
 /** Light of a sample, for what clamps would do to it. */
 export interface Part {
@@ -19,6 +20,8 @@ export interface Part {
   luminance: number;
   share: number;
   indirect: boolean;
+  /** Event of its path, as a place in SPLIT_LOBES. */
+  first: number;
 }
 
 export interface WeighedSample {
@@ -44,7 +47,7 @@ const brightness = ({ radiance: [r, g, b] }: FoundLight) => luminance(r, g, b);
 
 /** Luminance that clamps leave of a sample. @param clamp 0 is off */
 export const keptOf = (parts: Part[], clamp: Clamp): number =>
-  parts.reduce((sum, { indirect, luminance: y, share }) => sum + share * Math.min(y, (indirect ? clamp.indirect : clamp.direct) || Infinity), 0); // prettier-ignore
+  parts.reduce((sum, { first, indirect, luminance: y, share }) => sum + share * Math.min(y, clampLimit(clamp, indirect, first)), 0); // prettier-ignore
 
 /**
  * @param clamp of the picture
@@ -78,8 +81,9 @@ export function lightOf(vertices: PathVertex[]): { seen: number; parts: Part[] }
   for (const found of vertices.flatMap(({ lights }) => lights)) {
     if (found.cutBy) continue;
     const y = brightness(found);
+    const first = FIRST_EVENT[COMPONENTS.indexOf(found.component)];
     if (found.events === 0) seen += y;
-    else parts.push({ luminance: y / found.share, share: found.share, indirect: found.events > 1 });
+    else parts.push({ luminance: y / found.share, share: found.share, indirect: found.events > 1, first }); // prettier-ignore
   }
   return { seen, parts };
 }

@@ -14,7 +14,7 @@ export { FIREFLY_DEFAULTS, type FireflyOptions } from './fireflyDefaults.ts';
 export const firefliesModule: DiagnosisModule = {
   kind: 'fireflies',
   title: 'Fireflies and the paths that made them',
-  version: 5,
+  version: 6,
   requires: {
     layers: DIAGNOSED_LAYERS,
     scene: 'used',

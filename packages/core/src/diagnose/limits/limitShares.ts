@@ -1,4 +1,5 @@
 import { cutShare, LIMITS, type Limit } from '../../render/index.ts';
+import { CLAMP_KINDS } from './clampLimits.ts';
 import type { Reference } from '../reference.ts';
 import type { RegionCuts } from './regionCuts.ts';
 
@@ -26,4 +27,4 @@ export const allShare = ({ cutOff, meanLuminance }: RegionCuts) =>
 
 /** The settings of a limit. */
 export const referencesOf = (limit: Limit): Reference[] =>
-  (limit === 'clamp' ? ['clamp.direct', 'clamp.indirect'] : [`depth.${limit}`]).map((path) => ({ type: 'setting', path })); // prettier-ignore
+  (limit === 'clamp' ? CLAMP_KINDS.map((kind) => `clamp.${kind}`) : [`depth.${limit}`]).map((path) => ({ type: 'setting', path })); // prettier-ignore

@@ -2,6 +2,7 @@ import type { Region } from '../../image/index.ts';
 import { SPLIT_KINDS } from '../../render/index.ts';
 import type { Patch } from '../../scene/index.ts';
 import type { DiagnosisContext, SceneAccess } from '../contract.ts';
+import { CLAMP_KINDS } from './clampLimits.ts';
 import { DEPTH_KINDS } from './depthLimits.ts';
 import { setTo } from './setTo.ts';
 import { words } from './words.ts';
@@ -31,8 +32,7 @@ export async function renderOpen(
   const patch: Patch = [
     ...more,
     ...DEPTH_KINDS.map((kind) => setTo(use, `depth/${kind}`, depth)),
-    setTo(use, 'clamp/direct', 0),
-    setTo(use, 'clamp/indirect', 0),
+    ...CLAMP_KINDS.map((kind) => setTo(use, `clamp/${kind}`, 0)),
     setTo(use, 'pixelSamples', pixelSamples),
     setTo(use, 'adaptive/limit', 0),
   ];

@@ -1,6 +1,7 @@
 // How depth limits and clamps are named, and what is said of deeper ones.
 import type { Limit } from '../../render/index.ts';
 import type { RenderSettings } from '../../scene/index.ts';
+import { setClamps } from './clampLimits.ts';
 import type { DepthKind, Depths } from './depthLimits.ts';
 
 export const LIMIT_NAMES: Record<Limit, string> = {
@@ -18,8 +19,7 @@ const list = (parts: string[]) =>
 /** "The total depth of 8", "The clamp (direct 4, indirect 10)". */
 export function limitWithValue(limit: Limit, { clamp, depth }: Pick<RenderSettings, 'clamp' | 'depth'>): string {
   if (limit !== 'clamp') return `${LIMIT_NAMES[limit]} of ${depth[limit]}`;
-  const set = [clamp.direct > 0 && `direct ${clamp.direct}`, clamp.indirect > 0 && `indirect ${clamp.indirect}`];
-  return `clamp (${set.filter(Boolean).join(', ')})`;
+  return `clamp (${setClamps(clamp).join(', ')})`;
 }
 
 export const words = {
