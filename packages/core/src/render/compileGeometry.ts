@@ -30,6 +30,8 @@ export const ASKS = 1;
 export const SINGLE_SIDED = 2;
 export const NO_SHADOWS_ON_IT = 4;
 export const FACES_TURNED = 8;
+/** The camera looks through it, and sees the shadows on it. */
+export const ONLY_SHADOWS = 16;
 
 /** All meshes in a row: the shapes of a document (shapes.ts). */
 export interface Geometry {
@@ -87,6 +89,8 @@ export interface ObjectTables {
   asks: boolean;
   /** Something casts no shadow. */
   shadowless: boolean;
+  /** Something that the camera sees is hidden from reflections and refractions. */
+  hides: boolean;
   /** There are boundaries of volumes that are no surfaces. */
   bounds: boolean;
   triangles: number;
@@ -208,7 +212,7 @@ export function compileObjects(
   let firstKey = 0;
   let triangles = 0;
   objects.forEach((object, i) => {
-    const { surface, doubleSided, receivesShadows, facesTurned } = object;
+    const { surface, doubleSided, receivesShadows, facesTurned, onlyShadows } = object;
     const [transform, ...laterTransforms] = centred[i];
     const mesh = shapes[i];
     const surfaceIndex = surfaceIds.indexOf(surface);
@@ -217,9 +221,9 @@ export function compileObjects(
     const mapped = document.surfaces[surface].maps.emission_color !== undefined;
     // a surface whose emission comes from a map, and one that moves, is found by surface sampling alone
     const rigid = keys[i].length === 0 && geometry.meshes[mesh * MESH.stride + MESH.keys] === 1;
-    const emits = !mapped && rigid && radiance.some((r) => r > 0);
+    const emits = !mapped && rigid && !onlyShadows && radiance.some((r) => r > 0);
     const still = keys[i].length === 0 && isIdentity(transform) ? 1 : 0;
-    const flags = (asks[i] ? ASKS : 0) | (doubleSided ? 0 : SINGLE_SIDED) | (receivesShadows ? 0 : NO_SHADOWS_ON_IT) | (facesTurned ? FACES_TURNED : 0); // prettier-ignore
+    const flags = (asks[i] ? ASKS : 0) | (doubleSided ? 0 : SINGLE_SIDED) | (receivesShadows ? 0 : NO_SHADOWS_ON_IT) | (facesTurned ? FACES_TURNED : 0) | (onlyShadows ? ONLY_SHADOWS : 0); // prettier-ignore
     writeRow(table, i * OBJECT.stride, OBJECT, { mesh, surface: surfaceIndex, emitter: emits ? emitting.length : -1, still, flags, firstKey, keys: keys[i].length }); // prettier-ignore
     firstKey += keys[i].length;
     triangles += meshes[mesh].indices.length / 3;
@@ -248,6 +252,7 @@ export function compileObjects(
     moves: firstKey > 0 || meshes.some((mesh) => mesh.laterPositions !== undefined),
     asks: asks.some(Boolean),
     shadowless: objects.some(({ castsShadows }, i) => !castsShadows && !unseen[i]),
+    hides: objects.some((object) => object.seenByCamera && (!object.seenByReflections || object.onlyShadows)),
     bounds: unseen.some(Boolean),
     triangles,
   };
@@ -271,7 +276,8 @@ export function asksRays(document: ShotDocument, object: SceneObject, settings: 
 }
 
 function maskOf(object: SceneObject, asks: boolean, unseen: boolean): number {
-  const { seenByCamera, seenByReflections, castsShadows } = object;
+  const { seenByCamera, seenByReflections, castsShadows, onlyShadows } = object;
+  if (onlyShadows) return seenByCamera ? RAY_KINDS.camera : 0;
   if (unseen)
     return (
       (seenByCamera ? RAY_KINDS.cameraBoundary : 0) |

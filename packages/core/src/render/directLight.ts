@@ -2,6 +2,7 @@
 // heuristic, Veach 1997, 9.2.4).
 import {
   DIFFUSE,
+  copyLight,
   LIGHT,
   LightPick,
   LightSample,
@@ -19,6 +20,7 @@ import {
   type Lobe,
   type SurfacePoint,
 } from '../shade/index.ts';
+import { luminance } from '../color/index.ts';
 import type { CompiledScene } from './compile.ts';
 import type { Crossing } from './crossing.ts';
 import { NO_SHADOWS_ON_IT, OBJECT } from './compileGeometry.ts';
@@ -31,6 +33,8 @@ import { SplitLevels } from './splitLevels.ts';
 import { SideRay, type Visibility } from './visibility.ts';
 
 const LIGHT_SPLITS = SPLIT_KINDS.indexOf('light');
+/** Samples of each light of which one gets a shadow ray: with 1 a whole sky would count as much at the horizon as above. */
+const CANDIDATES = 8;
 const SHADOW_RAY = RAY_TYPES.indexOf('shadow');
 
 export class DirectLight {
@@ -42,6 +46,10 @@ export class DirectLight {
   /** Number (or chance) of samples of the light just chosen, and of its unit. */
   private scale = 1;
   private count = 1;
+  /** The light just chosen (a number, SKY or TREE) and its group. */
+  private item = SKY;
+  private group = 0;
+  private readonly kept = new LightSample();
   /** What of it arrives, and the part of that which the ray of a path could bring too: they share that part alone. */
   private readonly left = new Float64Array(3);
   private readonly open = new Float64Array(3);
@@ -143,6 +151,14 @@ export class DirectLight {
   }
 
   private askUnit(path: Path, point: SurfacePoint | null, unit: number, index: number, probeIndex: number): void {
+    if (!this.choose(path, unit, index)) return;
+    this.count = this.units.asked[unit];
+    if (point) this.addSample(path, point, this.item, this.group, probeIndex);
+    else this.addScattered(path, this.item, this.group, probeIndex);
+  }
+
+  /** Chooses a point of a unit for `path.vertex` into light, item, group and scale. False where it gives nothing there. */
+  private choose(path: Path, unit: number, index: number): boolean {
     const { light, scene, point2 } = this;
     const at = path.vertex;
     path.sample(SLOT.light + unit * 2, index, point2);
@@ -155,15 +171,15 @@ export class DirectLight {
     if (item === TREE) {
       path.sample(SLOT.light + unit * 2 + 1, index, point2);
       this.pick.u = point2[0];
-      if (!pickLight(scene.lightTree!, at, this.pick)) return;
+      if (!pickLight(scene.lightTree!, at, this.pick)) return false;
       this.scale *= this.pick.chance;
       const emitters = scene.emitters.densities.length;
       if (this.pick.item < emitters) {
-        if (!sampleEmitter(scene.emitters, this.pick.item, at, light)) return;
+        if (!sampleEmitter(scene.emitters, this.pick.item, at, light)) return false;
         const surface = scene.objects[scene.emitters.sources[this.pick.item * 2] * OBJECT.stride + OBJECT.surface];
         const { values } = scene.surfaces;
         const s = surface * SURFACE.stride;
-        if (light.distance > values[s + SURFACE.emissionReach] || path.events > values[s + SURFACE.emissionBounces]) return; // prettier-ignore
+        if (light.distance > values[s + SURFACE.emissionReach] || path.events > values[s + SURFACE.emissionBounces]) return false; // prettier-ignore
         for (let k = 0; k < 3; k++) light.radiance[k] = values[s + SURFACE.emission + k];
         group = scene.emitterGroup;
         path.source = SURFACE_SOURCE;
@@ -175,14 +191,53 @@ export class DirectLight {
       path.source = SKY_SOURCE;
     }
     if (item >= 0) {
-      if (!this.units.isMeant(item, path.object, path.events)) return;
-      if (!sampleLight(scene.lights.values, item, at, light)) return;
+      if (!this.units.isMeant(item, path.object, path.events)) return false;
+      if (!sampleLight(scene.lights.values, item, at, light)) return false;
       path.source = item;
       group = scene.lights.values[item * LIGHT.stride + LIGHT.group];
     }
-    this.count = asked[unit];
-    if (point) this.addSample(path, point, item, group, probeIndex);
-    else this.addScattered(path, item, group, probeIndex);
+    this.item = item;
+    this.group = group;
+    return true;
+  }
+
+  /**
+   * Share of the light at a place that shadows leave it, RGB: of some samples of each unit, the one that the shadow ray goes to is
+   * chosen by what it would bring to a matt surface (resampling: Talbot, Cline & Egbert 2005). Where nothing comes, all is left.
+   */
+  arriving(path: Path, point: SurfacePoint, crossing: Crossing, index: number, out: Float64Array): void {
+    const { kept, left, light, point2, scene, units } = this;
+    out.fill(1);
+    this.crossing = crossing;
+    this.standAtFirst(path, point);
+    path.sample(SLOT.held, index, point2);
+    let [u] = point2;
+    let all = 0;
+    let item = SKY;
+    for (let unit = 0; unit < units.items.length; unit++) {
+      const count = units.asked[unit] * CANDIDATES;
+      for (let k = 0; k < count; k++) {
+        if (!this.choose(path, unit, index * count + k)) continue;
+        const cosine = point.nx * light.dx + point.ny * light.dy + point.nz * light.dz;
+        if (cosine <= 0 || point.gx * light.dx + point.gy * light.dy + point.gz * light.dz <= 0) continue;
+        if (this.item === SKY) readSampled(scene.environment!, light);
+        const { density, radiance } = light;
+        const brings = (cosine * luminance(radiance[0], radiance[1], radiance[2])) / (this.scale * (density || 1));
+        if (!(brings > 0)) continue;
+        all += brings;
+        const chance = brings / all;
+        // the number is stretched to be used again
+        if (u < chance) {
+          u /= chance;
+          item = this.item;
+          copyLight(kept, light);
+        } else u = (u - chance) / (1 - chance);
+      }
+    }
+    if (all === 0) return;
+    copyLight(light, kept);
+    this.lookFrom(path, point, item, DIFFUSE, 1);
+    out.set(left);
   }
 
   /**

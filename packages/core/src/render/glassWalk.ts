@@ -54,6 +54,8 @@ export class GlassWalk extends PixelLook {
   end: number = WALK_END.open;
   /** Object where the walk ended, or -1. */
   endObject = -1;
+  /** Object in the way of its end that the camera would see, and that rays through glass pass as if it were not there; or -1. */
+  missed = -1;
   /** What the surfaces leave of the light by their tint and transmission weight, and absorption inside, RGB. */
   readonly tint = new Float64Array(3);
   readonly absorbed = new Float64Array(3);
@@ -68,7 +70,9 @@ export class GlassWalk extends PixelLook {
   /** Walks through the middle of a pixel. @returns whether its first surface is glass */
   walk(px: number, py: number): boolean {
     this.aim(px, py);
-    return this.follow();
+    const isGlass = this.follow();
+    this.missed = isGlass && this.scene.hides ? this.lookForMissed() : -1;
+    return isGlass;
   }
 
   private follow(): boolean {
@@ -116,6 +120,14 @@ export class GlassWalk extends PixelLook {
     }
     this.end = WALK_END.beyond;
     return true;
+  }
+
+  private lookForMissed(): number {
+    const { path, visibility } = this;
+    if (this.end === WALK_END.beyond) return -1;
+    const end = this.end === WALK_END.open ? Infinity : path.to;
+    path.kind = RAY_KINDS.camera;
+    return visibility.closest(path, this.count) && visibility.hit.t < end ? visibility.hit.instance : -1;
   }
 
   private note(object: number, medium: number, distance: number): number {

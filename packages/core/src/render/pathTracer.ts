@@ -34,6 +34,7 @@ import { emptyPathTallies, TALLY_GROUPS, type PathTallies } from './pathTallies.
 import type { PathVertex } from './replay.ts';
 import { ReplayRecorder } from './replayRecorder.ts';
 import { SampleRecord, TIMED_EVERY } from './sampleRecord.ts';
+import { ShadowCatcher } from './shadowCatcher.ts';
 import { SplitLevels } from './splitLevels.ts';
 import { STRATEGIES, type Strategies } from './strategies.ts';
 import { toSurface } from './surfaceLook.ts';
@@ -120,7 +121,8 @@ export class PathTracer {
     const steps = hitSteps(extras);
     this.hits = steps ? new HitSketch(steps, hitsSlot(settings)) : null;
     this.occlusion = new OcclusionLayer(scene, settings.occlusion, this.visibility, makeStack, this.hits);
-    this.traveller = new Traveller(scene, this.visibility, this.met, makeStack);
+    const catcher = new ShadowCatcher(scene, this.visibility, this.lights, this.later);
+    this.traveller = new Traveller(scene, this.visibility, this.met, catcher, makeStack);
     this.floor = settings.roughnessFloor;
     this.reach = settings.rayDistance || Infinity;
   }

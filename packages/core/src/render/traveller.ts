@@ -6,6 +6,7 @@ import { Flight, Stretches } from './flight.ts';
 import { MediumStack } from './mediumStack.ts';
 import type { MetLight } from './metLight.ts';
 import { SLOT, type Path } from './path.ts';
+import type { ShadowCatcher } from './shadowCatcher.ts';
 import type { Visibility } from './visibility.ts';
 
 // what ends a ray
@@ -27,6 +28,7 @@ export class Traveller {
     private readonly scene: CompiledScene,
     private readonly visibility: Visibility,
     private readonly lights: MetLight,
+    private readonly catcher: ShadowCatcher,
     makeStack: () => MediumStack,
   ) {
     this.stretches = new Stretches(scene.surfaces.values, makeStack);
@@ -40,7 +42,7 @@ export class Traveller {
    * @returns what ended the ray: NOTHING, MET, SCATTERED or LAMP, at path.to
    */
   travel(path: Path, crossing: Crossing, index: number, component: number): number {
-    const { flight, lights, point, visibility } = this;
+    const { catcher, flight, lights, point, visibility } = this;
     const { values } = this.scene.surfaces;
     const followed = path.branch >= 0;
     // lights are met beyond the distance where rays end, but not beyond the far plane of the camera
@@ -70,7 +72,14 @@ export class Traveller {
         flight.finish(values, at, path.throughput);
         return SCATTERED;
       }
-      if (!found || !crossing.read(path) || hidden >= MOST_HIDDEN) {
+      const unchanged = found && crossing.read(path);
+      // the camera looks through what only catches shadows
+      if (!followed && found && hidden < MOST_HIDDEN && catcher.catches(visibility.hit.instance)) {
+        catcher.darken(path, crossing, index * (MOST_HIDDEN + 1) + hidden);
+        path.from = path.tMin = path.to + crossing.last;
+        continue;
+      }
+      if (!unchanged || hidden >= MOST_HIDDEN) {
         flight.finish(values, -1, path.throughput);
         return found ? MET : NOTHING;
       }

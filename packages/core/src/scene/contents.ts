@@ -63,6 +63,7 @@ export function sceneContents(document: ShotDocument): Content[] {
 export const CONTENT_STATES = {
   noShadow: 'casts no shadow',
   noShadowOn: 'receives no shadow',
+  onlyShadows: 'catches shadows only',
   unseenByCamera: 'hidden from the camera',
   unseenByReflections: 'hidden from reflections',
   singleSided: 'back faces are not there',
@@ -84,6 +85,8 @@ export function isInState({ kind, id, usedBy }: Content, state: ContentState, do
       return object?.castsShadows === false || light?.castsShadows === false;
     case 'noShadowOn':
       return object?.receivesShadows === false;
+    case 'onlyShadows':
+      return object?.onlyShadows === true;
     case 'unseenByCamera':
       return (object ?? light ?? (kind === 'environment' ? document.environment : null))?.seenByCamera === false;
     case 'unseenByReflections':

@@ -173,6 +173,8 @@ export const SceneObject = Type.Object(
     seenByReflections: Type.Boolean(),
     castsShadows: Type.Boolean(),
     receivesShadows: Type.Boolean(),
+    /** The camera looks through it, at what lies behind, darkened by the shadows that fall on it; no other ray meets it. */
+    onlyShadows: Type.Boolean(),
     /** Otherwise its back faces are not there. */
     doubleSided: Type.Boolean(),
     /** Fronts count as backs: for a mesh whose faces came in the wrong way round. */
@@ -339,6 +341,7 @@ export const OBJECT_DEFAULTS = {
   seenByReflections: true,
   castsShadows: true,
   receivesShadows: true,
+  onlyShadows: false,
   doubleSided: true,
   facesTurned: false,
   subdivisionLevels: 0,

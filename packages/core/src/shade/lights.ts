@@ -37,6 +37,16 @@ export class LightSample implements Direction {
   density = 0;
 }
 
+/** Direction, distance, radiance and density. */
+export function copyLight(to: LightSample, from: LightSample): void {
+  to.dx = from.dx;
+  to.dy = from.dy;
+  to.dz = from.dz;
+  to.distance = from.distance;
+  to.density = from.density;
+  for (let k = 0; k < 3; k++) to.radiance[k] = from.radiance[k];
+}
+
 export function fillLight(table: Float64Array, index: number, light: Light, group: number): void {
   const at = index * LIGHT.stride;
   const axis = normalize(transformDirection(light.transform, [0, 0, -1]));

@@ -12,7 +12,15 @@ export const PARAMETER_GROUPS: Record<ContentKind, ParameterGroup[]> = {
   object: [
     {
       title: 'Seen and shadowed',
-      keys: ['seenByCamera', 'seenByReflections', 'castsShadows', 'receivesShadows', 'doubleSided', 'facesTurned'],
+      keys: [
+        'seenByCamera',
+        'seenByReflections',
+        'castsShadows',
+        'receivesShadows',
+        'onlyShadows',
+        'doubleSided',
+        'facesTurned',
+      ],
     },
     {
       title: 'Subdivision',

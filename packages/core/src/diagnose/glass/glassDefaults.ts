@@ -16,6 +16,7 @@ export const FAULT_KINDS = [
   'blackMap',
   'opacityMap',
   'mapping',
+  'unseenBehind',
   'shadows',
   'totalReflection',
 ] as const;

@@ -65,6 +65,7 @@ export function glassFaults(of: GlassScene): { bodies: SeenBody[]; faults: Glass
     ...surfacesOf(bodies).flatMap(surfaceFaults),
     ...pairFaults(bodies, of),
     ...textureFaults(bodies, of),
+    ...unseenBehind(of),
   ];
   const rank = ({ kind }: GlassFault) => FAULT_KINDS.indexOf(kind);
   return { bodies, faults: faults.sort((a, b) => rank(a) - rank(b)) };
@@ -151,6 +152,30 @@ function shapeFaults(body: SeenBody, { document }: GlassScene): GlassFault[] {
     faults.push(fault('innerWall', 'warning', words.innerWall(name, shape.filledShells), null));
   if (shape.turnedEdges > 0) faults.push(fault('mixedFaces', 'error', words.mixedFaces(name, shape.turnedEdges), null));
   return faults;
+}
+
+/** Objects that the camera sees, and not the glass. A lamp is hidden on purpose. */
+function unseenBehind({ document, map, scene }: GlassScene): GlassFault[] {
+  return [...map.missed].flatMap(([object, pixels]): GlassFault[] => {
+    const id = scene.objectIds[object];
+    const { name, onlyShadows, surface } = document.objects[id];
+    if (pixels < LEAST_PIXELS || pixels < SOMETIMES * map.glass || document.surfaces[surface].emission_luminance > 0) return []; // prettier-ignore
+    const flag = onlyShadows ? 'onlyShadows' : 'seenByReflections';
+    return [
+      {
+        id: `unseenBehind:${id}`,
+        kind: 'unseenBehind',
+        severity: 'warning',
+        text: (onlyShadows ? words.catcherBehind : words.unseenBehind)(name, pixels / map.glass),
+        about: [{ type: 'object', id, name }],
+        cure: {
+          title: onlyShadows ? words.makeGround(name) : words.showBehind(name),
+          patch: [{ op: 'replace', path: `/objects/${id}/${flag}`, value: !onlyShadows }],
+          sideEffect: onlyShadows ? words.groundSeen : words.onlyThis,
+        },
+      },
+    ];
+  });
 }
 
 /** Faults that the rays through an object reveal. */

@@ -12,7 +12,7 @@ export { interfaceMap, type InterfaceMap } from './interfaceMap.ts';
 export const glassModule: DiagnosisModule = {
   kind: 'glass',
   title: 'What stops light in the glass',
-  version: 3,
+  version: 4,
   requires: { layers: /^(beauty|cut\..*|probeRays|time|rays)$/, scene: 'needed', limit: false },
   diagnose: diagnoseGlass,
   measure: (picture, region) => {

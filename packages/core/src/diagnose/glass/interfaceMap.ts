@@ -26,6 +26,8 @@ export interface InterfaceMap {
   fresnel: Float32Array;
   bodies: Map<number, GlassBody>;
   pairs: GlassPair[];
+  /** Pixels whose look through glass passes an object that the camera itself would see, by object. */
+  missed: Map<number, number>;
 }
 
 /** A glass object, by the walks that met it. */
@@ -82,6 +84,7 @@ export async function interfaceMap(
     fresnel: plane(),
     bodies: new Map(),
     pairs: [],
+    missed: new Map(),
   };
   const walk = new GlassWalk(scene, settings);
   const reader = new WalkReader(scene, map);
@@ -95,6 +98,7 @@ export async function interfaceMap(
       map.end[i] = walk.end;
       for (let k = 0; k < 3; k++) map.colour[k][i] = walk.tint[k] * walk.absorbed[k];
       map.fresnel[i] = walk.fresnel;
+      if (walk.missed >= 0) map.missed.set(walk.missed, (map.missed.get(walk.missed) ?? 0) + 1);
       reader.read(walk);
     }
     report((y + 1) / region.height);

@@ -26,6 +26,7 @@ const PASSED: Record<FaultKind, string> = {
   blackMap: 'Tint textures are black nowhere',
   opacityMap: 'No gradient in the opacity slot',
   mapping: 'Objects of one surface are mapped the same way round',
+  unseenBehind: 'Rays through glass meet what the camera sees',
   shadows: 'Shadows of glass let light through',
   totalReflection: 'Total reflection does not cover the view through a body',
 };
@@ -69,6 +70,7 @@ export const words = {
     blackMap: 'A tint texture that is black in places',
     opacityMap: 'A gradient in the opacity slot',
     mapping: 'A texture mapped the other way round',
+    unseenBehind: 'An object that glass does not show',
     shadows: 'Shadows of glass that let nothing through',
     totalReflection: 'Total reflection',
   } satisfies Record<FaultKind, string> as Record<FaultKind, string>,
@@ -106,10 +108,17 @@ export const words = {
     `The texture ${texture} controls the opacity of ${surface}, and ${percent(share)} of it lies between clear and opaque: a gradient of coverage, which removes the glass instead of tinting it.`,
   mapping: (name: string, other: string, texture: string) =>
     `${texture} stands upside down on ${name} against ${other}, which has the same surface.`,
+  unseenBehind: (name: string, share: number) =>
+    `${name} is hidden from reflections and refractions: ${percent(share)} of the glass pixels look past it, at what lies behind.`,
+  catcherBehind: (name: string, share: number) =>
+    `${name} only catches shadows, and does so for what the camera sees straight: ${percent(share)} of the glass pixels would show it, and show what lies behind it, without shadows.`,
   shadows: 'Shadow rays stop at glass: what light the surfaces behind it get comes by chance, as caustics.',
   totalReflection: (name: string, share: number, ior: number) =>
     `${name} reflects totally in ${percent(share)} of the looks through it (from ${critical(ior)} on inside): what is seen there lies beside it, not behind.`,
 
+  showBehind: (name: string) => `Let reflections and refractions see ${name}`,
+  makeGround: (name: string) => `Make ${name} a surface that is seen`,
+  groundSeen: 'Its own surface is seen in place of what lies behind it: it needs the look of the ground.',
   turnFaces: (name: string) => `Turn the faces of ${name}`,
   makeThin: (surface: string) => `Mark ${surface} as thin-walled`,
   makeSolid: (surface: string) => `Unmark ${surface} as thin-walled`,
