@@ -194,7 +194,7 @@ export const words = {
     rest: 'see the noise diagnosis',
   },
   noiseLeads: (way: string, share: number, answer: string) => `${percent(share)} of the noise here comes from light of one kind: ${way}. It is reduced by ${answer}.`, // prettier-ignore
-  faultyPlaces: 'Where meshes are no skin of a body',
+  faultyPlaces: 'Open edges, and edges where faces flip',
   faultySource:
     'computed from the edges of the meshes: those with one face, and those along which two faces run the same way',
   faultyEdges: (open: number, turned: number) =>
