@@ -1,29 +1,33 @@
 import { closeSync, mkdirSync, openSync, readdirSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { deflateSync } from 'node:zlib';
+import { promisify } from 'node:util';
+import { deflate } from 'node:zlib';
 import { InputError, isExr, PLAIN_SPACE, readExr, readTexture, streamExr } from '@dusting/core/formats';
 import type { PackedPicture, Picture } from '@dusting/core/image';
 import type { ImportFile } from '@dusting/core/scene';
 import { UsageError } from './usage.ts';
 
-/** The engine's own form: a large frame waits for deflating most. */
-const nativeDeflate = (raw: Uint8Array, level: number) => deflateSync(raw, { level });
+/** The engine's own form, on its threads, in few pieces: with those of 16 kB it was no quicker than on one thread. */
+const nativeDeflate = (raw: Uint8Array, level: number) => promisify(deflate)(raw, { level, chunkSize: 1 << 20 });
 
 /** Writes a file piece by piece. @param stream puts its pieces at their places */
-function writePieces(path: string, stream: (write: (bytes: Uint8Array, at: number) => void) => void): void {
+async function writePieces(
+  path: string,
+  stream: (write: (bytes: Uint8Array, at: number) => void) => Promise<unknown>,
+): Promise<void> {
   const file = openSync(path, 'w');
   try {
-    stream((bytes, at) => writeSync(file, bytes, 0, bytes.length, at));
+    await stream((bytes, at) => writeSync(file, bytes, 0, bytes.length, at));
   } finally {
     closeSync(file);
   }
 }
 
 /** A picture as OpenEXR. @throws UsageError where its name is of another form; InputError where it cannot be written */
-export function writePicture(path: string, picture: Picture | PackedPicture): void {
+export async function writePicture(path: string, picture: Picture | PackedPicture): Promise<void> {
   if (!/\.exr$/i.test(path)) throw new UsageError(`an OpenEXR file is written: --out ${path} must end in .exr`);
   try {
-    writePieces(path, (write) => streamExr(picture, write, { deflate: nativeDeflate }));
+    await writePieces(path, (write) => streamExr(picture, write, { deflate: nativeDeflate }));
   } catch (error) {
     throw new InputError(`it cannot be written (${(error as NodeJS.ErrnoException).code})`, path);
   }

@@ -14,7 +14,7 @@ export async function render(args: string[]): Promise<string> {
   const scene = await openScene(positionals[0], values);
   const rendered = await renderScene(scene, parseRegion(values.region));
   const started = performance.now();
-  writePicture(values.out, rendered.picture);
+  await writePicture(values.out, rendered.picture);
   const { statistics, settings, triangles } = rendered;
   const findings = [...rendered.findings, ...importFindings(scene.unsupported)];
   const seconds: Record<string, number> = {

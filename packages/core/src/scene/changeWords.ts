@@ -46,7 +46,7 @@ function valueKeys(keys: string[], before: object, after: object): string[] {
 /** Whose value it is, and which: "clear honey: transmission depth". */
 export function placeWords(keys: string[], document: ShotDocument): string {
   const [group, id] = keys;
-  const title = parameterAt(keys)?.title ?? keys.at(-1)!;
+  const title = keys.at(-1) === 'blob' ? 'contents of the file' : (parameterAt(keys)?.title ?? keys.at(-1)!);
   if (!isPart(group)) return keys.length === 1 ? title : `${group}: ${title}`;
   const name = (valueAt(document, [group, id]) as { name?: string } | undefined)?.name ?? id;
   return keys.length === 2 ? `${SINGLE[group as keyof typeof SINGLE]} ${name}` : `${name}: ${keys[2] === 'maps' && keys.length === 4 ? `map of ${title}` : title}`; // prettier-ignore
@@ -87,7 +87,8 @@ export function valueWords(keys: string[], value: unknown, document: ShotDocumen
   if (keys[0] === 'objects' && keys[2] === 'surface') return named('surfaces', text);
   if (keys[0] === 'objects' && keys[2] === 'mesh') return named('meshes', text);
   if (keys.length === 1 && keys[0] === 'camera') return named('cameras', text);
-  return keys.at(-1) === 'blob' ? text.slice(0, 8) : text;
+  // a file is told from another by the beginning of its hash
+  return keys.at(-1) === 'blob' ? `#${text.slice(0, 6)}` : text;
 }
 
 /** Where a sun stands is no matter. */

@@ -1,6 +1,14 @@
 // A proof is the same however its bands arrive, and a file the same whether it is written in one piece or in many.
 import { expect } from 'chai';
-import { readExr, streamExr, unpackPicture, writeExr } from '@dusting/core/formats';
+import {
+  plainDeflate,
+  readExr,
+  streamExr,
+  unpackPicture,
+  writeExr,
+  writeExrAtOnce,
+  type Level,
+} from '@dusting/core/formats';
 import { findChannel, splitChannelName } from '@dusting/core/image';
 import {
   bandsOf,
@@ -75,14 +83,24 @@ describe('a proof put together from bands', () => {
     expect(new Set(empty.map(({ data }) => data)).size).to.equal(1);
   });
 
-  it('is written in pieces as in one, and read back to the bit', () => {
+  it('is written in pieces as in one, whatever block is deflated first, and read back to the bit', async () => {
     const file = writeExr(picture);
+    // the later a block, the sooner it is done
+    let blocks = 0;
+    const deflate = async (raw: Uint8Array, level: Level) => {
+      const turns = 100 - blocks++;
+      for (let i = 0; i < turns; i++) await null;
+      return plainDeflate(raw, level);
+    };
     const pieces = new Uint8Array(file.length);
     let written = 0;
-    const length = streamExr(picture, (bytes, at) => {
+    const put = (bytes: Uint8Array, at: number) => {
       pieces.set(bytes, at);
       written += bytes.length;
-    });
+    };
+    const length = await streamExr(picture, put, { deflate });
+    expect(blocks).to.be.above(4);
+    expect(Buffer.compare(Buffer.from(await writeExrAtOnce(picture, deflate)), Buffer.from(file))).to.equal(0);
     expect([length, written]).to.deep.equal([file.length, file.length]);
     expect(Buffer.compare(Buffer.from(pieces), Buffer.from(file))).to.equal(0);
     const read = readExr(file);

@@ -1,4 +1,4 @@
-import { writeExr } from '@dusting/core/formats';
+import { writeExrAtOnce } from '@dusting/core/formats';
 import {
   bandsOf,
   emptyFilm,
@@ -18,7 +18,7 @@ import { patchShot } from '@dusting/core/scene';
 import { shrinkPicture } from './coarse.ts';
 import type { Database } from '../db/connect.ts';
 import type { LogLine } from '../db/schema.ts';
-import { nativeDeflate } from '../pictures/openPictures.ts';
+import { nativeDeflateLater } from '../pictures/openPictures.ts';
 import { unpackFilm } from '../store/packedFilm.ts';
 import { filmsOfBand, finishProof } from '../store/workStore.ts';
 import type { Proof } from '../store/proofStore.ts';
@@ -59,7 +59,8 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
     lens,
   }));
   if (!layers) statistics.fireflies = countFireflies(picture, proof.settings.pixelSamples);
-  const [bytes, coarse] = [writeExr(picture, { deflate: nativeDeflate }), shrinkPicture(picture)];
+  const coarse = shrinkPicture(picture);
+  const bytes = await writeExrAtOnce(picture, nativeDeflateLater);
   const merged = (performance.now() - started) / 1000;
   const log = [...proof.log, ...logOf(proof, statistics, seconds, merged)];
   await finishProof(db, proof, { bytes, coarse, statistics, seconds, log });

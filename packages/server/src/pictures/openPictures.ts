@@ -1,6 +1,7 @@
 // Pictures that are open: small ones whole, of large ones what was asked for, so that a frame of forty layers at 4K is
 // looked at layer by layer.
-import { deflateSync, inflateSync } from 'node:zlib';
+import { promisify } from 'node:util';
+import { deflate, deflateSync, inflateSync } from 'node:zlib';
 import { applyRoles, LIGHT_PREFIX, LIGHT_ROLES, SUM_GAP, type LayerMapping } from '@dusting/core/frames';
 import { readExr, readExrHeader, readIdMattes } from '@dusting/core/formats';
 import { MAIN_LAYER, splitChannelName, type Picture } from '@dusting/core/image';
@@ -9,6 +10,9 @@ import { DENOISED, DENOISED_FROM } from '@dusting/core/render';
 /** The engine's own form: a large frame waits for inflating most (bench/README.md). */
 export const nativeInflate = (packed: Uint8Array, length: number) => inflateSync(packed, { maxOutputLength: length });
 export const nativeDeflate = (raw: Uint8Array, level: number) => deflateSync(raw, { level });
+/** The same on the engine's threads. */
+export const nativeDeflateLater = (raw: Uint8Array, level: number) =>
+  promisify(deflate)(raw, { level, chunkSize: 1 << 20 });
 
 /** A stored picture, and what its layers are where another renderer named them. */
 export interface PictureSource {

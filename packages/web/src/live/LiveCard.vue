@@ -140,6 +140,8 @@ function compare() {
 }
 .tool,
 select {
+  flex: none;
+  width: auto;
   height: 24px;
   font-size: 12px;
 }

@@ -2,25 +2,8 @@
 import { unzlibSync, zlibSync } from 'fflate';
 import { DamagedBlock } from './layout.ts';
 
-export function splitAndDifference(raw: Uint8Array): Uint8Array {
-  const half = (raw.length + 1) >> 1;
-  const mixed = new Uint8Array(raw.length);
-  let before = 128; // so that the first byte stays as it is
-  for (const [first, odd] of [
-    [0, 0],
-    [half, 1],
-  ])
-    // prettier-ignore
-    for (let from = odd, to = first; from < raw.length; from += 2, to++) {
-      const value = raw[from];
-      mixed[to] = value - before + 128;
-      before = value;
-    }
-  return mixed;
-}
-
 /**
- * Undoes splitAndDifference. Sums in a local variable and straight into their places: reading the byte before from the
+ * Undoes the halves and differences (packDifferences). Sums in a local variable and straight into their places: reading the byte before from the
  * array made each step wait for the last store (35 MB took 340 ms against 180). Of what is not wanted the sum alone is
  * needed, four bytes at a time.
  * @param wanted pairs of even places in the result, in their order: what lies between them may stay 0; null: all
@@ -102,10 +85,6 @@ export type Level = 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9;
 export type Deflate = (raw: Uint8Array, level: Level) => Uint8Array;
 
 export const plainDeflate: Deflate = (raw, level) => zlibSync(raw, { level });
-
-export function packZip(raw: Uint8Array, level: Level, deflate: Deflate): Uint8Array {
-  return deflate(splitAndDifference(raw), level);
-}
 
 /** Runs: a head below 0 is followed by that many bytes as they are, any other by one byte that stands head + 1 times. */
 export function expandRuns(packed: Uint8Array, length: number): Uint8Array {

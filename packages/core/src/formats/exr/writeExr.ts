@@ -1,8 +1,8 @@
 import type { PackedChannel, PackedPicture, Picture, Region } from '../../image/index.ts';
-import { toHalf } from '../half.ts';
-import { packZip, plainDeflate, type Deflate, type Level } from './deflate.ts';
+import { plainDeflate, type Deflate, type Level } from './deflate.ts';
+import { bytesOfLine, emptyChannels, packDifferences, packLines } from './packLines.ts';
 import { packPiz } from './packPiz.ts';
-import { COMPRESSIONS, LINES_PER_BLOCK, MAGIC, TYPES, TYPE_BYTES, view } from './layout.ts';
+import { COMPRESSIONS, LINES_PER_BLOCK, MAGIC, TYPES, view } from './layout.ts';
 
 export interface ExrWriteOptions {
   compression: 'NONE' | 'ZIPS' | 'ZIP' | 'PIZ';
@@ -15,26 +15,130 @@ export const EXR_WRITE_DEFAULTS: ExrWriteOptions = { compression: 'ZIP', level: 
 
 /** One part in scanlines. Text attributes carry the metadata. */
 export function writeExr(picture: Picture | PackedPicture, options: Partial<ExrWriteOptions> = {}): Uint8Array {
-  const pieces: { bytes: Uint8Array; at: number }[] = [];
-  const length = streamExr(picture, (bytes, at) => pieces.push({ bytes, at }), options);
+  const { compression, deflate, level } = { ...EXR_WRITE_DEFAULTS, ...options };
+  const pieces: Piece[] = [];
+  const file = new ExrFile(picture, compression, (bytes, at) => pieces.push({ bytes, at }));
+  for (let b = 0; b < file.blocks; b++) {
+    if (compression === 'NONE') file.put(b, file.rawBlock(b));
+    else if (compression === 'PIZ') file.put(b, packPiz(file.rawBlock(b), file.layout(b)));
+    else file.put(b, deflate(file.mixedBlock(b), level));
+  }
+  return joined(pieces, file.end());
+}
+
+type Piece = { bytes: Uint8Array; at: number };
+
+function joined(pieces: Piece[], length: number): Uint8Array {
   const file = new Uint8Array(length);
   for (const { at, bytes } of pieces) file.set(bytes, at);
   return file;
 }
 
+/** Blocks that are deflated at the same time. */
+const AT_ONCE = 4;
+
+export interface ExrStreamOptions {
+  level: Level;
+  /** May run on other threads. */
+  deflate: (raw: Uint8Array, level: Level) => Promise<Uint8Array>;
+}
+
 /**
- * The same piece by piece, so that a large frame is not held a second time.
+ * The same bytes as writeExr() with ZIP, piece by piece, so that a large frame is not held a second time, and several blocks at once:
+ * deflating takes most of the time.
  * @param write puts bytes at a place of the file
  * @returns bytes of the file
  */
-export function streamExr(
+export async function streamExr(
   picture: Picture | PackedPicture,
   write: (bytes: Uint8Array, at: number) => void,
-  options: Partial<ExrWriteOptions> = {},
-): number {
-  const { compression, deflate, level } = { ...EXR_WRITE_DEFAULTS, ...options };
-  const channels = [...picture.channels].sort((a, b) => (a.name < b.name ? -1 : a.name > b.name ? 1 : 0));
-  const { dataWindow, displayWindow } = picture;
+  { deflate, level = EXR_WRITE_DEFAULTS.level }: Partial<ExrStreamOptions> & Pick<ExrStreamOptions, 'deflate'>,
+): Promise<number> {
+  const file = new ExrFile(picture, 'ZIP', write);
+  const pending: Promise<Uint8Array>[] = [];
+  for (let b = 0; b < file.blocks + AT_ONCE; b++) {
+    if (b < file.blocks) pending.push(deflate(file.mixedBlock(b), level));
+    if (b >= AT_ONCE - 1 && pending.length > 0) file.put(b - AT_ONCE + 1, await pending.shift()!);
+  }
+  return file.end();
+}
+
+/** streamExr() into memory. */
+export async function writeExrAtOnce(
+  picture: Picture | PackedPicture,
+  deflate: ExrStreamOptions['deflate'],
+): Promise<Uint8Array> {
+  const pieces: Piece[] = [];
+  const length = await streamExr(picture, (bytes, at) => pieces.push({ bytes, at }), { deflate });
+  return joined(pieces, length);
+}
+
+/** A file that is put together from its blocks, in their order. */
+class ExrFile {
+  readonly blocks: number;
+  private readonly channels: PackedChannel[];
+  private readonly lines: number;
+  private readonly head: Uint8Array;
+  private readonly offsets: Uint8Array;
+  private empty: Set<PackedChannel> | null = null;
+  private at: number;
+
+  constructor(
+    private readonly picture: Picture | PackedPicture,
+    compression: ExrWriteOptions['compression'],
+    private readonly write: (bytes: Uint8Array, at: number) => void,
+  ) {
+    this.channels = [...picture.channels].sort((a, b) => (a.name < b.name ? -1 : a.name > b.name ? 1 : 0));
+    this.lines = LINES_PER_BLOCK[compression];
+    this.blocks = Math.ceil(picture.height / this.lines);
+    this.head = headOf(picture, this.channels, compression);
+    this.offsets = new Uint8Array(this.blocks * 8);
+    this.at = this.head.length + this.offsets.length;
+  }
+
+  private linesOf = (block: number) => Math.min(this.lines, this.picture.height - block * this.lines);
+
+  rawBlock(block: number): Uint8Array {
+    return packLines(this.channels, this.picture.width, block * this.lines, this.linesOf(block));
+  }
+
+  /** As ZIP deflates it. */
+  mixedBlock(block: number): Uint8Array {
+    this.empty ??= emptyChannels(this.channels);
+    return packDifferences(this.channels, this.empty, this.picture.width, block * this.lines, this.linesOf(block));
+  }
+
+  layout(block: number) {
+    const channels = this.channels.map(({ name, type }) => ({ name, type, xSampling: 1, ySampling: 1, linear: false }));
+    return { x: 0, y: 0, width: this.picture.width, height: this.linesOf(block), channels };
+  }
+
+  put(block: number, shrunk: Uint8Array): void {
+    // stored as it is where it does not get smaller
+    const plain = bytesOfLine(this.channels, this.picture.width) * this.linesOf(block);
+    const packed = shrunk.length < plain ? shrunk : this.rawBlock(block);
+    const stored = new Uint8Array(8 + packed.length);
+    view(stored).setInt32(0, this.picture.dataWindow.y + block * this.lines, true);
+    view(stored).setInt32(4, packed.length, true);
+    stored.set(packed, 8);
+    view(this.offsets).setBigUint64(block * 8, BigInt(this.at), true);
+    this.write(stored, this.at);
+    this.at += stored.length;
+  }
+
+  /** @returns bytes of the file */
+  end(): number {
+    this.write(this.head, 0);
+    this.write(this.offsets, this.head.length);
+    return this.at;
+  }
+}
+
+function headOf(
+  { dataWindow, displayWindow, metadata }: Picture | PackedPicture,
+  channels: PackedChannel[],
+  compression: ExrWriteOptions['compression'],
+): Uint8Array {
   const header = new ByteWriter();
   header.int32(MAGIC);
   header.int32(2 | (channels.some((c) => c.name.length > 31) ? 0x400 : 0));
@@ -55,54 +159,10 @@ export function streamExr(
   header.attribute('pixelAspectRatio', 'float', floats(1));
   header.attribute('screenWindowCenter', 'v2f', floats(0, 0));
   header.attribute('screenWindowWidth', 'float', floats(1));
-  for (const [name, value] of Object.entries(picture.metadata))
+  for (const [name, value] of Object.entries(metadata))
     header.attribute(name, 'string', new TextEncoder().encode(value));
   header.byte(0);
-
-  const { width, height } = picture;
-  const layout = channels.map(({ name, type }) => ({ name, type, xSampling: 1, ySampling: 1, linear: false }));
-  const lines = LINES_PER_BLOCK[compression];
-  const blockCount = Math.ceil(height / lines);
-  const head = header.bytes();
-  const offsets = new Uint8Array(blockCount * 8);
-  let at = head.length + offsets.length;
-  for (let b = 0; b < blockCount; b++) {
-    const first = b * lines;
-    const count = Math.min(lines, height - first);
-    const raw = packLines(channels, width, first, count);
-    const block = { x: 0, y: 0, width, height: count, channels: layout };
-    const shrunk =
-      compression === 'NONE' ? raw : compression === 'PIZ' ? packPiz(raw, block) : packZip(raw, level, deflate);
-    const packed = shrunk.length < raw.length ? shrunk : raw; // stored as it is where it does not get smaller
-    const stored = new Uint8Array(8 + packed.length);
-    view(stored).setInt32(0, dataWindow.y + first, true);
-    view(stored).setInt32(4, packed.length, true);
-    stored.set(packed, 8);
-    view(offsets).setBigUint64(b * 8, BigInt(at), true);
-    write(stored, at);
-    at += stored.length;
-  }
-  write(head, 0);
-  write(offsets, head.length);
-  return at;
-}
-
-function packLines(channels: PackedChannel[], width: number, first: number, count: number): Uint8Array {
-  const raw = new Uint8Array(channels.reduce((sum, c) => sum + TYPE_BYTES[c.type], 0) * width * count);
-  const data = view(raw);
-  let at = 0;
-  for (let y = first; y < first + count; y++)
-    for (const { type, data: values } of channels) {
-      const row = y * width;
-      // of a packed picture the bits stand there
-      if (values instanceof Uint16Array)
-        for (let x = 0; x < width; x++, at += 2) data.setUint16(at, values[row + x], true);
-      else if (type === 'half')
-        for (let x = 0; x < width; x++, at += 2) data.setUint16(at, toHalf(values[row + x]), true);
-      else if (type === 'float') for (let x = 0; x < width; x++, at += 4) data.setFloat32(at, values[row + x], true);
-      else for (let x = 0; x < width; x++, at += 4) data.setUint32(at, values[row + x], true);
-    }
-  return raw;
+  return header.bytes();
 }
 
 class ByteWriter {
