@@ -56,7 +56,7 @@ try {
     const seconds = (performance.now() - started) / 1000;
     const merged = performance.now();
     let read = 0;
-    for (const { y } of bandsOf(region)) for (const part of await filmsOfBand(db, proof, y)) read += unpackFilm(part.film!).byteLength; // prettier-ignore
+    for (const { y } of bandsOf(region)) for (const part of await filmsOfBand(db, proof, y)) read += (await unpackFilm(part.film!)).byteLength; // prettier-ignore
     const merging = (performance.now() - merged) / 1000;
     const each = (seconds * callers) / plan.length;
     line(`${callers} callers: share of a chunk of ${CHUNK_SECONDS} s`, (each + merging / plan.length) / CHUNK_SECONDS, `${(plan.length / seconds).toFixed(0)} chunks/s, ${(each * 1000).toFixed(1)} ms a chunk for its caller, read back at ${(read / 1e6 / merging).toFixed(0)} MB/s`); // prettier-ignore

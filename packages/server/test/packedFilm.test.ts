@@ -9,6 +9,6 @@ describe('films on their way through the database', () => {
     const part = data.subarray(1); // not at the start of its memory
     const packed = await packFilm(part);
     expect(packed.length).to.be.below(part.byteLength / 4);
-    expect(Buffer.from(unpackFilm(packed).buffer).equals(Buffer.from(part.slice().buffer))).to.equal(true);
+    expect(Buffer.from((await unpackFilm(packed)).buffer).equals(Buffer.from(part.slice().buffer))).to.equal(true);
   });
 });

@@ -69,6 +69,17 @@ export class ProofBuilder {
       const end = Math.min(pixels, first + PIXELS_AT_ONCE);
       channels.forEach(({ type, value }, c) => {
         const plane = planes[c];
+        if (typeof value === 'object') {
+          const { over, slot } = value;
+          for (let i = first; i < end; i++) {
+            const at = i * stride;
+            if (data[at + slot] === 0) continue;
+            const v = data[at + slot] / ((over < 0 ? 1 : data[at + over]) || 1);
+            plane.data ??= this.emptyPlane(type);
+            plane.data[start + i] = type === 'half' ? toHalf(v) : v;
+          }
+          return;
+        }
         for (let i = first; i < end; i++) {
           const at = i * stride;
           const v = value(at, data[at + FILM.samples] || 1, i);

@@ -27,11 +27,17 @@ import type { PooledNoise } from './measureNoise.ts';
 import type { FilmNames } from './filmNames.ts';
 import { splitShare } from './splitShare.ts';
 
+/** A slot of the film, divided by another one; by 1 where that is -1. Read in a loop of their own, these take a third of a call each. */
+export interface Sum {
+  slot: number;
+  over: number;
+}
+
 export interface ProofChannel {
   name: string;
   type: Channel['type'];
-  /** What it holds of a pixel, by its first slot, its samples and its number in the band. */
-  value: (at: number, samples: number, pixel: number) => number;
+  /** What it holds of a pixel: a sum of it, or by its first slot, its samples and its number in the band. */
+  value: Sum | ((at: number, samples: number, pixel: number) => number);
   /** One of MEASURED: the values are to be multiplied with the root of its factor. */
   scaledBy?: number;
 }
@@ -74,7 +80,8 @@ export function proofChannels(
   const put = (name: string, type: Channel['type'], value: ProofChannel['value'], scaledBy?: number) => {
     if (keeps(splitChannelName(name).layer)) channels.push({ name, type, value, scaledBy });
   };
-  const mean = (name: string, type: Channel['type'], slot: number) => put(name, type, (at, n) => data[at + slot] / n);
+  const mean = (name: string, type: Channel['type'], slot: number) => put(name, type, { slot, over: FILM.samples });
+  const total = (name: string, type: Channel['type'], slot: number) => put(name, type, { slot, over: -1 });
   const mean3 = (layer: string, type: Channel['type'], slot: number) =>
     [...'RGB'].forEach((c, k) => mean(layer ? `${layer}.${c}` : c, type, slot + k));
   mean3('', 'float', FILM.beauty);
@@ -100,7 +107,7 @@ export function proofChannels(
   }
   COMPONENTS.forEach((name, c) => mean3(name, 'half', FILM.component + c * FILM.componentStride));
   LIMITS.forEach((name, i) => mean3(`cut.${name}`, 'half', FILM.cut + i * 3));
-  SPLIT_LOBES.forEach((name, i) => put(`branchRays.${name}`, counted, (at) => data[at + FILM.branchRays + i]));
+  SPLIT_LOBES.forEach((name, i) => total(`branchRays.${name}`, counted, FILM.branchRays + i));
   // the part of "spread" that splits bring; of single ones it is not known
   SPLIT_KINDS.forEach((kind, i) => {
     const count = settings[`${kind}Samples`];
@@ -108,26 +115,26 @@ export function proofChannels(
     const share = splitShare(film, i, count);
     put(`splits.${kind}`, 'half', (_at, _n, pixel) => Math.sqrt(share[pixel]));
   });
-  put('samples.N', counted, (at) => data[at + FILM.samples]);
-  put('time.ms', counted, (at) => data[at + FILM.time]);
-  SPLIT_LOBES.forEach((name, i) => put(`kindTime.${name}`, 'half', (at) => data[at + FILM.kindTime + i]));
+  total('samples.N', counted, FILM.samples);
+  total('time.ms', counted, FILM.time);
+  SPLIT_LOBES.forEach((name, i) => total(`kindTime.${name}`, 'half', FILM.kindTime + i));
   put('kindTime.light', 'half', (at) => {
     let sum = 0;
     for (let k = 0; k < MOST_GROUPS; k++) sum += data[at + FILM.lightTime + k];
     return sum;
   });
-  RAY_TYPES.forEach((name, i) => put(`rays.${name}`, counted, (at) => data[at + FILM.rays + i]));
-  DEPTH_LIMITS.forEach((name, i) => put(`probeRays.${name}`, counted, (at) => data[at + FILM.probeRays + i]));
+  RAY_TYPES.forEach((name, i) => total(`rays.${name}`, counted, FILM.rays + i));
+  DEPTH_LIMITS.forEach((name, i) => total(`probeRays.${name}`, counted, FILM.probeRays + i));
   // what the first quarter of the samples would have said
   const early = settings.adaptive.limit > 0 ? 0 : earlySamples(settings.pixelSamples);
   if (early > 0) {
     put('early.mean', 'half', (at) => data[at + FILM.early] / early);
     put('early.error', 'half', (at) => standardError(data[at + FILM.early], data[at + FILM.early + 1], early));
   }
-  put('brightest.Y', 'half', (at) => data[at + FILM.brightest]);
-  put('brightest.sample', 'uint', (at) => data[at + FILM.brightestIndex]);
+  total('brightest.Y', 'half', FILM.brightest);
+  total('brightest.sample', 'uint', FILM.brightestIndex);
   mean3('albedo', 'half', FILM.albedo);
-  const surfaceMean = (slot: number) => (at: number) => data[at + slot] / (data[at + FILM.surfaceSamples] || 1);
+  const surfaceMean = (slot: number): Sum => ({ slot, over: FILM.surfaceSamples });
   [...'XYZ'].forEach((c, k) => put(`normal.${c}`, 'half', surfaceMean(FILM.normal + k)));
   [...'XYZ'].forEach((c, k) => put(`position.${c}`, 'float', surfaceMean(FILM.position + k)));
   [...'UV'].forEach((c, k) => put(`uv.${c}`, 'half', surfaceMean(FILM.uv + k)));
@@ -135,7 +142,7 @@ export function proofChannels(
   mean3('shadow', 'half', FILM.shadow);
   if (settings.outlierGroups > 0) mean3('outliers', 'half', FILM.stride);
   if (groups.length > 1) groups.forEach((name, i) => mean3(`group.${channelSafe(name)}`, 'half', FILM.group + i * 3));
-  put('depth.Z', 'float', (at) => surfaceMean(FILM.depth)(at) || Infinity);
+  put('depth.Z', 'float', (at) => data[at + FILM.depth] / (data[at + FILM.surfaceSamples] || 1) || Infinity);
   put('object.id', 'uint', (at) => largestId(data, at + FILM.objects));
   put('surface.id', 'uint', (at) => largestId(data, at + FILM.surfaces));
   if (keeps(HITS)) channels.push(...hitChannels(film, settings));
@@ -162,8 +169,13 @@ function matteChannels({ data, region, stride }: Film, of: string, names: string
   const order = new Uint8Array(pixels * MATTE_RANKS);
   for (let i = 0; i < pixels; i++) {
     const at = i * stride + slot + 1;
-    const ranks = Array.from({ length: MATTE_RANKS }, (_, k) => k).sort((a, b) => data[at + b * 2] - data[at + a * 2]);
-    order.set(ranks, i * MATTE_RANKS);
+    // put in one by one: few of them are used
+    for (let k = 0; k < MATTE_RANKS; k++) {
+      let rank = i * MATTE_RANKS + k;
+      for (; rank > i * MATTE_RANKS && data[at + order[rank - 1] * 2] < data[at + k * 2]; rank--)
+        order[rank] = order[rank - 1];
+      order[rank] = k;
+    }
   }
   return Array.from({ length: MATTE_RANKS }, (_, rank) => {
     const layer = `${of}${String(rank >> 1).padStart(2, '0')}`;

@@ -14,6 +14,7 @@ import {
   type RenderStatistics,
 } from '@dusting/core/render';
 import { countFireflies, proofFindings } from '@dusting/core/diagnose';
+import type { Region } from '@dusting/core/image';
 import { patchShot } from '@dusting/core/scene';
 import { shrinkPicture } from './coarse.ts';
 import type { Database } from '../db/connect.ts';
@@ -35,12 +36,17 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
   let milliseconds = 0;
   // that of one band, filled again for each: all are as wide, and none is higher than the first
   let memory: ReturnType<typeof emptyFilm> | null = null;
-  for (const region of bandsOf(proof.region)) {
+  const bands = bandsOf(proof.region);
+  // the next band is fetched and inflated while this one is put together
+  let next = partsOfBand(db, proof.id, bands[0]);
+  for (const [i, region] of bands.entries()) {
+    const parts = await next;
+    if (i + 1 < bands.length) next = partsOfBand(db, proof.id, bands[i + 1]);
     memory ??= emptyFilm(region, stride);
     const band = reuseFilm(memory, region);
-    for (const part of await filmsOfBand(db, proof.id, region.y)) {
+    for (const part of parts) {
       const paths = part.paths ? unpackTallies(part.paths) : undefined;
-      mergeFilm(band, { region: part.region, stride, data: unpackFilm(part.film!), paths });
+      mergeFilm(band, { region: part.region, stride, data: part.data, paths });
       milliseconds += part.milliseconds ?? 0;
     }
     if (band.paths) builder.addPaths(band.paths);
@@ -64,6 +70,12 @@ export async function mergeProof(db: Database, proof: Proof, threads: number): P
   const merged = (performance.now() - started) / 1000;
   const log = [...proof.log, ...logOf(proof, statistics, seconds, merged)];
   await finishProof(db, proof, { bytes, coarse, statistics, seconds, log });
+}
+
+/** The films of a band, in the order of the plan. */
+async function partsOfBand(db: Database, proof: number, { y }: Region) {
+  const parts = await filmsOfBand(db, proof, y);
+  return Promise.all(parts.map(async ({ film, ...part }) => ({ ...part, data: await unpackFilm(film!) })));
 }
 
 function logOf(proof: Proof, statistics: RenderStatistics, seconds: number, merged: number): LogLine[] {
