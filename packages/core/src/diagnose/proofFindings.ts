@@ -65,7 +65,7 @@ export function cutFindings(cuts: RegionCuts, settings: RenderSettings, whose: s
       severity: share > CUT_OFF_LIMITS.error && limit !== 'clamp' ? 'error' : 'warning',
       text: `The ${limitWithValue(limit, settings)} cuts off about ${(share * 100).toFixed(1)} % ${whose}.`,
       short: `${percent(share)} cut off`,
-      about: referencesOf(limit),
+      about: referencesOf(limit, settings),
       kind: 'other',
     }));
 }

@@ -97,7 +97,7 @@ export function tableOf(shares: LimitShare[], settings: RenderSettings, opened: 
     rows: shares.map(({ limit, cut }): Cell[] => {
       const set = limit === 'clamp' ? text(setClamps(settings.clamp).join(', ') || 'off') : number(settings.depth[limit], 'count'); // prettier-ignore
       const beyond = rows && limit !== 'clamp' ? number(lostBeyond(rows, limit)[settings.depth[limit]] ?? 0, 'share') : text('–'); // prettier-ignore
-      return [{ type: 'link', text: LIMIT_NAMES[limit], to: referencesOf(limit)[0] }, set, number(cut, 'share'), beyond]; // prettier-ignore
+      return [{ type: 'link', text: LIMIT_NAMES[limit], to: referencesOf(limit, settings)[0] }, set, number(cut, 'share'), beyond]; // prettier-ignore
     }),
   };
 }
@@ -149,12 +149,12 @@ export function checksOf(shares: LimitShare[], settings: RenderSettings): Eviden
       ...DEPTH_KINDS.filter((kind) => kind !== 'total').map((kind) => ({
         text: words.checkOrder(kind, depth[kind], depth.total),
         state: depth[kind] > depth.total ? ('failed' as const) : ('passed' as const),
-        about: referencesOf(kind),
+        about: referencesOf(kind, settings),
       })),
       ...shares.filter(({ limit }) => limit !== 'clamp' || setClamps(settings.clamp).length > 0).map(({ limit, cut }) => ({
         text: words.checkCut(limit, settings, cut),
         state: cut < visible ? ('passed' as const) : ('failed' as const),
-        about: referencesOf(limit),
+        about: referencesOf(limit, settings),
       })), // prettier-ignore
     ],
   };

@@ -91,7 +91,7 @@ function causeOf({ limit, share }: LimitShare, settings: RenderSettings, evidenc
     id: limit,
     title: words.cause(limit, settings),
     share,
-    about: referencesOf(limit),
+    about: referencesOf(limit, settings),
     evidence: rests.filter((id) => evidence.some((e) => e.id === id)),
   };
 }

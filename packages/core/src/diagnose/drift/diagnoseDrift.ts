@@ -89,7 +89,11 @@ export async function diagnoseDrift(context: DiagnosisContext): Promise<Diagnosi
     causes: found.map(causeOf),
     evidence: [
       mapOf(region, before, all, noise.stops),
-      rehearsedPictures('pictures', words.pictures(use, other), [before, all, ...found.map(({ alone }) => alone)]),
+      rehearsedPictures('pictures', words.pictures(use, other), [
+        before,
+        all,
+        ...(ofLight.length > 1 ? found.map(({ alone }) => alone) : []),
+      ]),
       effectTable(),
       ...evidence,
     ],
@@ -164,5 +168,9 @@ function mapOf(region: Region, one: Rehearsal, two: Rehearsal, stops: number): M
   const place = (i: number) => Math.min(height - 1, Math.floor(((Math.floor(i / region.width) + 0.5) * height) / region.height)) * width + Math.min(width - 1, Math.floor((((i % region.width) + 0.5) * width) / region.width)); // prettier-ignore
   const shown = { id: 'map', title: words.map, source: words.mapSource, unit: 'L*' as const };
   const means = (pixels: number[]) => planes.map((plane) => pixels.reduce((sum, i) => sum + plane[place(i)], 0) / pixels.length); // prettier-ignore
-  return tileMap(region, shown, (pixels) => ({ value: apartAt(stops, means(pixels)[0], means(pixels)[1]), leading: -1 }), Math.max(TILE, Math.round(TILE * step))); // prettier-ignore
+  const valueOf = (pixels: number[]) => {
+    const [a, b] = means(pixels);
+    return { value: apartAt(stops, a, b), leading: -1 };
+  };
+  return tileMap(region, shown, valueOf, Math.max(TILE, Math.round(TILE * step)));
 }

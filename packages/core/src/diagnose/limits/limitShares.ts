@@ -1,4 +1,5 @@
 import { cutShare, LIMITS, type Limit } from '../../render/index.ts';
+import type { RenderSettings } from '../../scene/index.ts';
 import { CLAMP_KINDS } from './clampLimits.ts';
 import type { Reference } from '../reference.ts';
 import type { RegionCuts } from './regionCuts.ts';
@@ -25,6 +26,9 @@ export function sharesOf(cuts: RegionCuts): LimitShare[] {
 export const allShare = ({ cutOff, meanLuminance }: RegionCuts) =>
   cutShare({ meanLuminance, cutOff: { ...cutOff, total: LIMITS.reduce((sum, limit) => sum + cutOff[limit], 0) } }, 'total'); // prettier-ignore
 
-/** The settings of a limit. */
-export const referencesOf = (limit: Limit): Reference[] =>
-  (limit === 'clamp' ? CLAMP_KINDS.map((kind) => `clamp.${kind}`) : [`depth.${limit}`]).map((path) => ({ type: 'setting', path })); // prettier-ignore
+/** The settings of a limit; of the clamps those that are set. */
+export function referencesOf(limit: Limit, { clamp }: Pick<RenderSettings, 'clamp'>): Reference[] {
+  const kinds = CLAMP_KINDS.filter((kind) => clamp[kind] > 0);
+  const paths = limit === 'clamp' ? (kinds.length > 0 ? kinds : CLAMP_KINDS.slice(0, 2)).map((kind) => `clamp.${kind}`) : [`depth.${limit}`]; // prettier-ignore
+  return paths.map((path) => ({ type: 'setting', path }));
+}
