@@ -189,3 +189,20 @@ export function timeByRays({ channels }: Picture): number {
 
 /** Meshes of a shot by their ids, as a diagnosis asks for them. */
 export const meshReader = ({ meshes }: ShotDocument, blobs: Map<string, Uint8Array>) => async (id: string) => decodeMesh(blobs.get(meshes[id].blob)!); // prettier-ignore
+
+/** Albedo of the closed ball. */
+export const ALBEDO = 0.7;
+/** The camera stands inside of a matt ball with a lamp in its middle: each bounce brings the albedo times the light before. */
+export const closedBall: TestScene = {
+  objects: [{ mesh: sphere(3), surface: { ...MATT, base_color: [ALBEDO, ALBEDO, ALBEDO] } }],
+  lights: [{ kind: 'point', strength: 1 }],
+  camera: { transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 1], verticalAngle: 40 },
+};
+/** A glow behind three panes of clear glass. */
+export const threePanes: TestScene = {
+  objects: [
+    ...[0, 0.5, 1].map((z) => ({ mesh: slab(4, z, z + 0.1), surface: GLASS })),
+    { mesh: square(4, -0.5), surface: GLOW },
+  ],
+  view: 1,
+};

@@ -87,7 +87,7 @@ export function valueWords(keys: string[], value: unknown, document: ShotDocumen
   if (keys[0] === 'objects' && keys[2] === 'surface') return named('surfaces', text);
   if (keys[0] === 'objects' && keys[2] === 'mesh') return named('meshes', text);
   if (keys.length === 1 && keys[0] === 'camera') return named('cameras', text);
-  // a file is told from another by the beginning of its hash
+  // the beginning of its hash stands for a file
   return keys.at(-1) === 'blob' ? `#${text.slice(0, 6)}` : text;
 }
 

@@ -13,26 +13,14 @@ import {
 } from '@dusting/core/diagnose';
 import { NO_CLAMP, patchShot } from '@dusting/core/scene';
 import { contextOf, renderShot } from '../diagnosisBench.ts';
-import { GLASS, GLOW, makeShot, MATT, slab, sphere, square, type TestScene } from '../scenes.ts';
+import { ALBEDO, closedBall, makeShot, threePanes, type TestScene } from '../scenes.ts';
 
 const OPEN = { diffuse: 32, specular: 32, transmission: 32, volume: 32, total: 32 };
-const ALBEDO = 0.7;
-/** The camera stands inside of a matt ball with a lamp in its middle. */
 const room: TestScene = {
-  objects: [{ mesh: sphere(3), surface: { ...MATT, base_color: [ALBEDO, ALBEDO, ALBEDO] } }],
-  lights: [{ kind: 'point', strength: 1 }],
-  camera: { transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 1], verticalAngle: 40 },
+  ...closedBall,
   settings: { width: 12, height: 12, pixelSamples: 64, depth: { ...OPEN, diffuse: 3 } },
 };
-/** A glow behind three panes of clear glass. */
-const panes: TestScene = {
-  objects: [
-    ...[0, 0.5, 1].map((z) => ({ mesh: slab(4, z, z + 0.1), surface: GLASS })),
-    { mesh: square(4, -0.5), surface: GLOW },
-  ],
-  view: 1,
-  settings: { width: 12, height: 12, pixelSamples: 64, depth: OPEN },
-};
+const panes: TestScene = { ...threePanes, settings: { width: 12, height: 12, pixelSamples: 64, depth: OPEN } };
 
 /** The whole way: a proof, its diagnosis with what it asks to be rendered, and a trial of each remedy. */
 async function diagnosed(scene: TestScene, change: object = {}) {

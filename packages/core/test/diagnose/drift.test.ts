@@ -4,25 +4,11 @@ import { expect } from 'chai';
 import { effectOf } from '@dusting/core/diagnose';
 import { patchShot, type RenderSettings } from '@dusting/core/scene';
 import { contextOf, explained, renderShot } from '../diagnosisBench.ts';
-import { GLASS, GLOW, makeShot, MATT, slab, sphere, square, type TestScene } from '../scenes.ts';
+import { ALBEDO, closedBall, makeShot, threePanes, type TestScene } from '../scenes.ts';
 
 const OPEN = { diffuse: 32, specular: 32, transmission: 32, volume: 32, total: 64 };
-const ALBEDO = 0.7;
-const room: TestScene = {
-  objects: [{ mesh: sphere(3), surface: { ...MATT, base_color: [ALBEDO, ALBEDO, ALBEDO] } }],
-  lights: [{ kind: 'point', strength: 1 }],
-  camera: { transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 1], verticalAngle: 40 },
-  settings: { width: 12, height: 12, pixelSamples: 64, depth: OPEN },
-};
-/** A glow behind three panes of clear glass. */
-const panes: TestScene = {
-  objects: [
-    ...[0, 0.5, 1].map((z) => ({ mesh: slab(4, z, z + 0.1), surface: GLASS })),
-    { mesh: square(4, -0.5), surface: GLOW },
-  ],
-  view: 1,
-  settings: { width: 12, height: 12, pixelSamples: 64, depth: OPEN },
-};
+const room: TestScene = { ...closedBall, settings: { width: 12, height: 12, pixelSamples: 64, depth: OPEN } };
+const panes: TestScene = { ...threePanes, settings: { width: 12, height: 12, pixelSamples: 64, depth: OPEN } };
 type Change = Omit<Partial<RenderSettings>, 'depth'> & { depth?: Partial<RenderSettings['depth']> };
 
 /** The final is that of the scene with a change, the preview that of the scene with another one. */
