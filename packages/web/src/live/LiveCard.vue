@@ -105,7 +105,8 @@ function compare() {
 <style scoped>
 .live {
   flex: none;
-  width: 560px;
+  width: max-content;
+  min-width: 560px;
   padding: 5px 10px;
   border-right: 1px solid var(--line);
   background: #404040;

@@ -70,6 +70,7 @@ function seeDrift() {
         label="See the drift"
         size="small"
         severity="secondary"
+        variant="outlined"
         autofocus
         data-test="see-drift"
         @click="seeDrift"
@@ -78,6 +79,7 @@ function seeDrift() {
         label="Render anyway"
         size="small"
         severity="secondary"
+        variant="outlined"
         data-test="render-anyway"
         @click="expected.send('final', true)"
       />
