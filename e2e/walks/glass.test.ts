@@ -160,13 +160,37 @@ describe('glass', function () {
     await keepPicture(page, 'drift-measured');
     await page.click(test('render-final'));
     expect(await textOf(page, test('ask-apart'))).to.match(/^Over all of P1 they are [\d.]+ L\* apart on average \(measured\)\.$/); // prettier-ignore
-    await page.keyboard.press('Escape');
+    await keepPicture(page, 'ask-apart');
+    await page.click(test('see-drift'));
+    expect(await textOf(page, `${test('drift-depth/total')} ${test('line-measured')}`)).to.match(/^the final value alone changes P1 by [\d.]+ L\*, at \d\.\d\d times the rays \(measured\)$/); // prettier-ignore
+    await keepPicture(page, 'drift-lines');
     await page.locator('.wall').focus();
     await page.keyboard.press('r');
     await page.locator(test('ask-drift')).waitFor();
     expect(((await get(`shots/${ids['LH-030']}`)) as Shot).proofs.length).to.equal(1);
     await page.click(test('render-anyway'));
     await page.locator(test('proof-P2')).waitFor();
+    expect(session.complaints).to.deep.equal([]);
+  });
+
+  it('a drift that was measured within the noise limit is not asked about', async () => {
+    // nothing scatters in the yard: the lower limit takes nothing
+    await makeSmall(session.application.url, ids['LH-050'], { ...FRAME, pixelSamples: 1, 'depth/volume': 0 });
+    await page.click('a.home');
+    await page.click(test('open-LH-050'));
+    await page.click(test('render-preview'));
+    await finished('P1');
+    await page.click(test('render-final'));
+    expect(await textOf(page, test('ask-drift'))).to.contain('volume depth 0 instead of');
+    await page.click(test('see-drift'));
+    await page.click(test('measure-drift'));
+    await page.locator(`${test('summary')}:has-text("within the noise limit")`).waitFor({ timeout: 60_000 });
+    await page.click(test('tab-settings'));
+    await page.click(test('way-drift'));
+    await page.locator(test('drift-apart')).waitFor();
+    await page.click(test('render-final'));
+    await page.locator(test('proof-P2')).waitFor();
+    expect(await page.locator(test('ask-drift')).count()).to.equal(0);
     expect(session.complaints).to.deep.equal([]);
   });
 

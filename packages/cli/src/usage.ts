@@ -30,8 +30,8 @@ Each command has --help. Exit code 1: bad input; 2: wrong usage.`,
   --json                   print one JSON object`,
   diagnose: `dusting diagnose KIND SCENE|PICTURE
 
-  KIND                     noise, fireflies, glass, occlusion, displacement, shadow, drift (preview and final differ), or other: light that depth limits
-                           and clamps cut off
+  KIND                     noise, fireflies, glass, occlusion, displacement, shadow, drift (preview and final
+                           differ), or other: light that depth limits and clamps cut off
   SCENE                    is rendered, once more where the diagnosis needs it
   PICTURE                  a proof, or a frame of another renderer: its noise is then estimated from its pixels
   --region x,y,w,h         the part of the frame to explain (all of it)

@@ -34,6 +34,8 @@ describe('compiling after a change', () => {
     ['an object moves', [{ op: 'replace', path: '/objects/o1/transform/3', value: 0.4 }], true],
     ['an emissive object moves', [{ op: 'replace', path: '/objects/o2/transform/3', value: -0.5 }], true],
     ['an object is hidden', [{ op: 'replace', path: '/objects/o1/seenByCamera', value: false }], true],
+    ['an object only catches shadows', [{ op: 'replace', path: '/objects/o1/onlyShadows', value: true }], true],
+    ['what glows only catches shadows', [{ op: 'replace', path: '/objects/o2/onlyShadows', value: true }], true],
     ['a surface changes', [{ op: 'replace', path: '/surfaces/s0/base_color', value: [0.9, 0.1, 0.1] }], true],
     ['a surface begins to glow', [{ op: 'replace', path: '/surfaces/s1/emission_luminance', value: 2 }], true],
     ['a surface gets holes', [{ op: 'replace', path: '/surfaces/s1/geometry_opacity', value: 0.5 }], true],

@@ -44,6 +44,14 @@ function cutBy(line: DriftLine): string {
   if (!proof) return '';
   return `at ${line[use]}, ${finePercent(cutShare(proof.statistics!, limit))} of the light of ${proofName(proof)} is cut off (measured)`;
 }
+/** What the line alone does, where it was measured. */
+function measuredBy({ path }: DriftLine): string {
+  const { measured, on } = expected.drifted ?? { measured: {} as Record<string, number>, on: null };
+  const alone = measured[`alone.${path}`];
+  if (alone === undefined || !on) return '';
+  const rays = measured[`rays.${path}`];
+  return `the ${on.use === 'final' ? 'preview' : 'final'} value alone changes ${proofName(on)} by ${inL(alone)}${rays === undefined ? '' : `, at ${rays.toFixed(2)} times the rays`} (measured)`;
+}
 const time = (use: SettingsUse) => {
   const known = expected.times[use];
   return known ? `about ${seconds(known.seconds.value)} (predicted)` : 'not known yet';
@@ -105,6 +113,9 @@ const time = (use: SettingsUse) => {
               </button>
             </td>
             <td class="number">{{ words(line, 'final') }}</td>
+          </tr>
+          <tr v-if="measuredBy(line)" data-test="line-measured">
+            <td colspan="4" class="dim effect">{{ measuredBy(line) }}</td>
           </tr>
           <tr v-if="cutBy(line)">
             <td colspan="4" class="dim effect">{{ cutBy(line) }}</td>

@@ -27,23 +27,25 @@ export const useExpected = defineStore('expected', () => {
       ? finalLoses(drift(bench.shot.document))
       : [],
   );
-  /** How far apart a diagnosis of the drift found both sets over a whole picture, L*; null where none did since they changed. */
-  const apart = shallowRef<{ mean: number; on: Proof } | null>(null);
+  /** What a diagnosis of the drift measured over a whole picture; null where none did since the settings changed. */
+  const drifted = shallowRef<{ measured: Record<string, number>; on: Proof } | null>(null);
+  /** How far apart both sets are, L*. */
+  const apart = computed(() => drifted.value && { mean: drifted.value.measured.moved, on: drifted.value.on });
   watch(
     [() => bench.shot?.id, () => bench.shot?.revision, () => bench.shot?.defects.length, () => bench.notices],
     async () => {
       const defect = bench.shot?.defects.findLast(({ kind }) => kind === 'drift');
-      apart.value = defect ? await apartOn(defect) : null;
+      drifted.value = defect ? await driftOn(defect) : null;
     },
     { immediate: true },
   );
   /** By the newest picture that the defect covers and that was explained. */
-  async function apartOn({ id, region }: Defect): Promise<typeof apart.value> {
+  async function driftOn({ id, region }: Defect): Promise<typeof drifted.value> {
     const covered = bench.done.filter((p) => p.kind === 'proof' && JSON.stringify(p.region) === JSON.stringify(region));
     for (const on of covered.reverse()) {
       const found = await api.diagnosisOf(id, on.id).catch(() => null);
-      const mean = found?.outOfDate.length === 0 ? found.result?.measured.moved : undefined;
-      if (mean !== undefined && bench.done.includes(on)) return { mean, on };
+      const measured = found?.outOfDate.length === 0 ? found.result?.measured : undefined;
+      if (measured?.moved !== undefined && bench.done.includes(on)) return { measured, on };
     }
     return null;
   }
@@ -55,5 +57,5 @@ export const useExpected = defineStore('expected', () => {
     asks.value = use === 'final' && lost.value.length > 0 && !isLittle() && !sure;
     if (!asks.value) void bench.render('proof', { use });
   }
-  return { times, proposed, other, lost, apart, asks, send };
+  return { times, proposed, other, lost, drifted, apart, asks, send };
 });

@@ -84,7 +84,11 @@ export async function diagnoseDrift(context: DiagnosisContext): Promise<Diagnosi
   if (leading) sentences.push(words.leads(leading.share, titleOf(leading.line), wordsOf(leading.line, use), wordsOf(leading.line, other), other)); // prettier-ignore
   if (ofLight.length > MOST) sentences.push(words.more(ofLight.length - MOST));
   const measured: Record<string, number> = { settings: ofLight.length, moved: apart.mean, changed: apart.changed };
-  for (const { line, share } of tried) measured[`share.${line.path}`] = share;
+  for (const { alone, first, line, share } of tried) {
+    measured[`share.${line.path}`] = share;
+    measured[`alone.${line.path}`] = first;
+    if (before.rays > 0) measured[`rays.${line.path}`] = alone.rays / before.rays;
+  }
   return done(sentences, {
     causes: found.map(causeOf),
     evidence: [
