@@ -91,7 +91,8 @@ function seeDrift() {
 <style scoped>
 .ask {
   position: absolute;
-  z-index: 20;
+  /* above the hint of the button that was pressed, which would cover it */
+  z-index: 2000;
   top: 44px;
   right: 10px;
   width: 320px;
