@@ -5,9 +5,12 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { drift, finalLoses, type SettingsUse } from '@dusting/core/scene';
 import { api, type Defect, type ExpectedTime, type Proof } from '../api.ts';
 import { useBench } from './bench.ts';
+import { useDiagnosis } from './diagnosis.ts';
 
 export const useExpected = defineStore('expected', () => {
   const bench = useBench();
+  const diagnosis = useDiagnosis();
+  let asked = 0;
   const times = shallowRef<Record<SettingsUse, ExpectedTime | null>>({ preview: null, final: null });
   const proposed = computed<SettingsUse>(() => (bench.done.length === 0 ? 'preview' : bench.use));
   const other = computed<SettingsUse>(() => (proposed.value === 'final' ? 'preview' : 'final'));
@@ -32,10 +35,20 @@ export const useExpected = defineStore('expected', () => {
   /** How far apart both sets are, L*. */
   const apart = computed(() => drifted.value && { mean: drifted.value.measured.moved, on: drifted.value.on });
   watch(
-    [() => bench.shot?.id, () => bench.shot?.revision, () => bench.shot?.defects.length, () => bench.notices],
+    // the answer that is shown as well: it may be there before its notice
+    [
+      () => bench.shot?.id,
+      () => bench.shot?.revision,
+      () => bench.shot?.defects.length,
+      () => bench.notices,
+      () => diagnosis.result,
+    ],
     async () => {
+      const mine = ++asked;
       const defect = bench.shot?.defects.findLast(({ kind }) => kind === 'drift');
-      drifted.value = defect ? await driftOn(defect) : null;
+      const found = defect ? await driftOn(defect) : null;
+      // an older answer may come after a newer one
+      if (mine === asked) drifted.value = found;
     },
     { immediate: true },
   );
