@@ -3,7 +3,8 @@ import { ask, numbers, pause, shotOf, until, type Figure, type ShotState } from 
 
 const SHOT = 1;
 const TARGETS = [['server'], ['node'], ['database'], ['server', 'node', 'database']] as const;
-const REGION = { x: 0, y: 0, width: 48, height: 32 };
+/** Of three bands: what is put together while the rest is rendered is lost as well. */
+const REGION = { x: 0, y: 0, width: 48, height: 72 };
 
 /** Ends processes with kill -9 while somebody works, and holds what was acknowledged against what is there afterwards. */
 export async function kills(seconds: number): Promise<Figure[]> {

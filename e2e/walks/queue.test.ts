@@ -27,8 +27,10 @@ import { addRevision, addShot, getShot, listRevisions, saveSlip } from '../../pa
 import { removeProof, removeShot } from '../../packages/server/src/store/removal.ts';
 import { addDefect, changeDefect, listDefects } from '../../packages/server/src/store/defectStore.ts';
 import {
+  claimAssembly,
   claimChunk,
   claimMerge,
+  doneAbove,
   failProof,
   filmsOfBand,
   finishChunk,
@@ -39,6 +41,7 @@ import {
   claimFirstLook,
   saveFirstLook,
   startProof,
+  unfinished,
 } from '../../packages/server/src/store/workStore.ts';
 
 describe('shots and work in the database', () => {
@@ -143,6 +146,33 @@ describe('shots and work in the database', () => {
     expect(await getProof(db, id)).to.include({ state: 'failed', error: 'for a test' });
   });
 
+  it('a proof that is still rendered is put together by one node, and by another once that has fallen silent', async () => {
+    const { db } = connection;
+    const { id, plan } = await newProof();
+    const proof = { id, shot, diagnosis: null };
+    await startProof(db, id);
+    await reportAlive(db, 'second', 1);
+    expect(await claimAssembly(db, id, 'first'), 'its coarse picture comes first').to.equal(false);
+    await saveFirstLook(db, { id, shot }, { coarse: new Uint8Array(2), memory: {} as SceneMemory, textures: [], log: [] }); // prettier-ignore
+    const [upper, lower] = [0, 32].map((y) => plan.flatMap(({ region }, place) => (region.y === y ? [place] : [])));
+    expect(await doneAbove(db, id)).to.equal(0);
+    for (const place of upper) await finishChunk(db, proof, place, film(1));
+    expect(await doneAbove(db, id), 'the upper band is whole').to.equal(32);
+    expect([await claimAssembly(db, id, 'first'), await claimAssembly(db, id, 'first')]).to.deep.equal([true, true]);
+    expect(await claimAssembly(db, id, 'second')).to.equal(false);
+    for (const place of lower) await finishChunk(db, proof, place, film(1));
+    expect(await doneAbove(db, id)).to.equal(Infinity);
+    expect(await claimMerge(db, 'second'), 'the first one has begun with it').to.equal(null);
+    await reportAlive(db, 'first', 1);
+    await db.execute(sql`update nodes set seen_at = now() - interval '1 minute' where id = 'first'`);
+    await releaseClaims(db);
+    expect(await claimMerge(db, 'second')).to.equal(id);
+    expect(await claimAssembly(db, id, 'first'), 'it is late').to.equal(false);
+    expect(await unfinished(db, [id])).to.deep.equal([id]);
+    await failProof(db, id, 'for a test');
+    expect(await unfinished(db, [id])).to.deep.equal([]);
+  });
+
   it('1 and 3 render nodes give the same picture to the bit', async () => {
     const { db } = connection;
     const pictures: string[] = [];
@@ -161,6 +191,8 @@ describe('shots and work in the database', () => {
           await new Promise((resolve) => setTimeout(resolve, 100));
           proof = await getProof(db, id);
         }
+        if (count === 1)
+          expect(proof.log.map(({ text }) => text).join(), 'begun while the rest was rendered').to.contain('1 of 2 bands before the last ray'); // prettier-ignore
         const { channels } = readExr(await loadBlob(db, proof.blob!));
         const hash = createHash('sha256');
         for (const { name, data } of channels) if (!/^(time|kindTime)\./.test(name)) hash.update(name).update(new Uint8Array(data.buffer, data.byteOffset, data.byteLength)); // prettier-ignore

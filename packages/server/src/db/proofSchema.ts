@@ -52,7 +52,7 @@ export const proofs = pgTable('proofs', {
   settings: jsonb('settings').$type<RenderSettings>().notNull(),
   region: jsonb('region').$type<Region>().notNull(),
   state: text('state').$type<ProofState>().notNull().default('queued'),
-  /** Node that is merging. */
+  /** Node that takes a first look at it, or puts it together. */
   node: text('node'),
   chunkCount: integer('chunk_count').notNull(),
   error: text('error'),
@@ -67,7 +67,7 @@ export const proofs = pgTable('proofs', {
   /** Those that are finer than anything shows, as a first look tells. */
   textures: jsonb('textures').$type<LargeTexture[]>(),
   noise: real('noise'),
-  /** Work of all threads over the number of threads of the node that merged: what the frame takes on that machine. */
+  /** Work of all threads over the number of threads of the node that put it together: what the frame takes on that machine. */
   seconds: real('seconds'),
   blob: text('blob').references(() => blobs.id),
   /** Small picture, RGB halves, a quarter of the size: a quick look first, the means of the proof at the end. */

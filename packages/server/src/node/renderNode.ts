@@ -21,8 +21,8 @@ import {
   type Claim,
 } from '../store/workStore.ts';
 import { packFilm } from '../store/packedFilm.ts';
+import { Assemblies } from './assemblies.ts';
 import { renderCoarse } from './coarse.ts';
-import { mergeProof } from './mergeProof.ts';
 import { SceneLoader } from './sceneLoader.ts';
 
 const IDLE_WAIT = 1000;
@@ -34,6 +34,7 @@ const FULL_WAIT = 5000;
 export class RenderNode {
   private readonly pool: RenderPool;
   private readonly scenes: SceneLoader;
+  private readonly assemblies: Assemblies;
   private readonly wakers = new Set<() => void>();
   private stopped = false;
 
@@ -44,6 +45,7 @@ export class RenderNode {
   ) {
     this.pool = new RenderPool(threads);
     this.scenes = new SceneLoader(db);
+    this.assemblies = new Assemblies(db, id);
   }
 
   async run(): Promise<void> {
@@ -60,7 +62,7 @@ export class RenderNode {
   async stop(): Promise<void> {
     this.stopped = true;
     this.wake();
-    await this.pool.close();
+    await Promise.all([this.pool.close(), this.assemblies.close()]);
   }
 
   private async heartbeat(): Promise<void> {
@@ -68,6 +70,7 @@ export class RenderNode {
       await this.patiently(async () => {
         await reportAlive(this.db, this.id, this.pool.size);
         await releaseClaims(this.db);
+        await this.assemblies.review();
       });
       await this.sleep(HEARTBEAT);
     }
@@ -85,14 +88,17 @@ export class RenderNode {
     // what is finished goes before what waits: somebody looks at the first of a row of renders while the last is queued
     const finished = await claimMerge(this.db, this.id);
     if (finished !== null) {
-      await this.orGiveBack(finished, async () =>
-        mergeProof(this.db, await getProof(this.db, finished), this.pool.size),
-      );
+      await this.orGiveBack(finished, () => this.assemblies.finish(finished, this.pool.size));
       return true;
     }
     const unseen = await claimFirstLook(this.db, this.id);
     if (unseen !== null) {
       await this.orGiveBack(unseen, () => this.look(unseen));
+      return true;
+    }
+    const due = this.assemblies.next();
+    if (due !== null) {
+      await this.orFail(due, () => this.assemblies.add(due));
       return true;
     }
     const claim = await claimChunk(this.db, this.id);
@@ -135,6 +141,7 @@ export class RenderNode {
           picture: bytes(picture),
           milliseconds,
         });
+        this.assemblies.note(proof, chunk);
       });
     } catch (error) {
       if (this.stopped) return;

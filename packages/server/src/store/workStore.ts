@@ -108,12 +108,39 @@ export async function giveBackProof(db: Database, id: number, node: string): Pro
     .where(and(eq(proofs.id, id), eq(proofs.node, node), sql`${proofs.state} in ('queued', 'rendering', 'merging')`));
 }
 
-/** Takes a proof whose chunks are all done, to merge it; null where there is none. */
+/** Takes a proof that is still rendered, to put it together alone; false where another node does, or it is no longer. */
+export async function claimAssembly(db: Database, proof: number, node: string): Promise<boolean> {
+  const { rows } = await db.execute(sql`
+    update proofs set node = ${node}
+    where id = ${proof} and state = 'rendering' and coarse is not null and (node is null or node = ${node})
+    returning id`);
+  return rows.length > 0;
+}
+
+/** Of these proofs, those that are still rendered or put together. */
+export async function unfinished(db: Database, ids: number[]): Promise<number[]> {
+  const rows = await db
+    .select({ id: proofs.id })
+    .from(proofs)
+    .where(and(inArray(proofs.id, ids), inArray(proofs.state, ['rendering', 'merging'])));
+  return rows.map(({ id }) => id);
+}
+
+/** The row above which all chunks of a proof are done; infinite where all are. */
+export async function doneAbove(db: Database, proof: number): Promise<number> {
+  const [{ row }] = await db
+    .select({ row: sql<number | null>`min((${chunks.region}->>'y')::int)` })
+    .from(chunks)
+    .where(and(eq(chunks.proof, proof), eq(chunks.done, false)));
+  return row ?? Infinity;
+}
+
+/** Takes a proof whose chunks are all done, to finish it; null where there is none, or another node has begun with it. */
 export async function claimMerge(db: Database, node: string): Promise<number | null> {
   const { rows } = await db.execute<{ id: number }>(sql`
     update proofs set state = 'merging', node = ${node}
     where id = (
-      select id from proofs p where state = 'rendering' and coarse is not null
+      select id from proofs p where state = 'rendering' and coarse is not null and (node is null or node = ${node})
         and not exists (select 1 from chunks c where c.proof = p.id and not c.done)
       order by id limit 1 for update skip locked)
     returning id`);

@@ -53,6 +53,7 @@ const bits = new Uint32Array(float.buffer);
  * Lines as RLE, ZIPS and ZIP take them: the bytes of packLines() in two halves, those at even places first, each as its difference
  * from the one before. Every value begins at an even place, so its bytes go to both halves in turn without the lines in between,
  * and channels of zeros are filled in: on LH-030 at 1280 x 720 with one sample 0.45 s instead of 1.7 s, before 1.2 s of deflating.
+ * @param mixed is filled: bytesOfLine() for each line
  */
 export function packDifferences(
   channels: PackedChannel[],
@@ -60,8 +61,8 @@ export function packDifferences(
   width: number,
   first: number,
   count: number,
-): Uint8Array {
-  const mixed = new Uint8Array(bytesOfLine(channels, width) * count);
+  mixed: Uint8Array,
+): void {
   const half = mixed.length >> 1;
   // the byte before in each half: the odd ones go on from the last of the even ones, which the end sets right
   let [even, odd] = [128, 128];
@@ -103,5 +104,4 @@ export function packDifferences(
         }
     }
   if (mixed.length > 0) mixed[half] += 128 - even;
-  return mixed;
 }

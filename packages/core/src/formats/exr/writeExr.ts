@@ -18,10 +18,11 @@ export function writeExr(picture: Picture | PackedPicture, options: Partial<ExrW
   const { compression, deflate, level } = { ...EXR_WRITE_DEFAULTS, ...options };
   const pieces: Piece[] = [];
   const file = new ExrFile(picture, compression, (bytes, at) => pieces.push({ bytes, at }));
+  const memory = file.emptyBlock();
   for (let b = 0; b < file.blocks; b++) {
     if (compression === 'NONE') file.put(b, file.rawBlock(b));
     else if (compression === 'PIZ') file.put(b, packPiz(file.rawBlock(b), file.layout(b)));
-    else file.put(b, deflate(file.mixedBlock(b), level));
+    else file.put(b, deflate(file.mixedBlock(b, memory), level));
   }
   return joined(pieces, file.end());
 }
@@ -56,8 +57,10 @@ export async function streamExr(
 ): Promise<number> {
   const file = new ExrFile(picture, 'ZIP', write);
   const pending: Promise<Uint8Array>[] = [];
+  // one for each block that is deflated, filled again: of a large frame 0.6 GB would wait to be collected
+  const memory = Array.from({ length: AT_ONCE }, () => file.emptyBlock());
   for (let b = 0; b < file.blocks + AT_ONCE; b++) {
-    if (b < file.blocks) pending.push(deflate(file.mixedBlock(b), level));
+    if (b < file.blocks) pending.push(deflate(file.mixedBlock(b, memory[b % AT_ONCE]), level));
     if (b >= AT_ONCE - 1 && pending.length > 0) file.put(b - AT_ONCE + 1, await pending.shift()!);
   }
   return file.end();
@@ -97,15 +100,22 @@ class ExrFile {
   }
 
   private linesOf = (block: number) => Math.min(this.lines, this.picture.height - block * this.lines);
+  private bytesOf = (block: number) => bytesOfLine(this.channels, this.picture.width) * this.linesOf(block);
 
   rawBlock(block: number): Uint8Array {
     return packLines(this.channels, this.picture.width, block * this.lines, this.linesOf(block));
   }
 
-  /** As ZIP deflates it. */
-  mixedBlock(block: number): Uint8Array {
+  emptyBlock(): Uint8Array {
+    return new Uint8Array(this.bytesOf(0));
+  }
+
+  /** As ZIP deflates it. @param memory of an emptyBlock(), which holds it */
+  mixedBlock(block: number, memory: Uint8Array): Uint8Array {
     this.empty ??= emptyChannels(this.channels);
-    return packDifferences(this.channels, this.empty, this.picture.width, block * this.lines, this.linesOf(block));
+    const mixed = memory.subarray(0, this.bytesOf(block));
+    packDifferences(this.channels, this.empty, this.picture.width, block * this.lines, this.linesOf(block), mixed);
+    return mixed;
   }
 
   layout(block: number) {
@@ -115,8 +125,7 @@ class ExrFile {
 
   put(block: number, shrunk: Uint8Array): void {
     // stored as it is where it does not get smaller
-    const plain = bytesOfLine(this.channels, this.picture.width) * this.linesOf(block);
-    const packed = shrunk.length < plain ? shrunk : this.rawBlock(block);
+    const packed = shrunk.length < this.bytesOf(block) ? shrunk : this.rawBlock(block);
     const stored = new Uint8Array(8 + packed.length);
     view(stored).setInt32(0, this.picture.dataWindow.y + block * this.lines, true);
     view(stored).setInt32(4, packed.length, true);

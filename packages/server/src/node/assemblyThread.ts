@@ -1,0 +1,81 @@
+// Puts proofs together, away from the thread that hands out the chunks of a node: a band takes it half a second, in which
+// the threads that render would wait for their next chunk (1.5 times the time of a whole render).
+import { parentPort } from 'node:worker_threads';
+import { expose, transfer } from 'comlink';
+import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
+import { countFireflies } from '@dusting/core/diagnose';
+import { writeExrAtOnce } from '@dusting/core/formats';
+import type { Region } from '@dusting/core/image';
+import { emptyFilm, filmStride, mergeFilm, ProofBuilder, reuseFilm, unpackTallies, type FilmExtra, type FilmNames, type PackedTallies, type RenderStatistics } from '@dusting/core/render'; // prettier-ignore
+import type { RenderSettings } from '@dusting/core/scene';
+import { collectGarbage } from '@dusting/threads';
+import { nativeDeflateLater } from '../pictures/openPictures.ts';
+import { shrinkPicture } from './coarse.ts';
+
+export interface AssemblyPlan {
+  region: Region;
+  settings: RenderSettings;
+  names: FilmNames;
+  extras: readonly FilmExtra[];
+  /** Stops of the shadow check. */
+  stops: number;
+  /** Of its picture, as a pattern; null: all of them. */
+  layers: string | null;
+}
+
+/** Sums of a chunk. */
+export interface AssemblyPart {
+  region: Region;
+  data: Float32Array;
+  paths: PackedTallies | null;
+}
+
+interface Assembly {
+  plan: AssemblyPlan;
+  builder: ProofBuilder;
+  /** That of one band, filled again for each: all are as wide, and none is higher than the first. */
+  memory: ReturnType<typeof emptyFilm> | null;
+}
+const assemblies = new Map<number, Assembly>();
+
+const api = {
+  begin(id: number, plan: AssemblyPlan): void {
+    const { layers, names, region, settings, stops } = plan;
+    const pattern = layers === null ? undefined : new RegExp(layers);
+    assemblies.set(id, { plan, builder: new ProofBuilder(region, settings, names, stops, pattern), memory: null });
+  },
+
+  /** @param parts all chunks of a band, in the order of the plan */
+  add(id: number, region: Region, parts: readonly AssemblyPart[]): void {
+    const assembly = assemblies.get(id)!;
+    const { extras, settings } = assembly.plan;
+    const stride = filmStride(settings, extras);
+    assembly.memory ??= emptyFilm(region, stride);
+    const band = reuseFilm(assembly.memory, region);
+    for (const { data, paths, ...part } of parts)
+      mergeFilm(band, { ...part, stride, data, paths: paths ? unpackTallies(paths) : undefined });
+    if (band.paths) assembly.builder.addPaths(band.paths);
+    assembly.builder.addBand(band);
+  },
+
+  /** @param record what the proof carries beside what was counted */
+  async finish(
+    id: number,
+    record: object,
+  ): Promise<{ bytes: Uint8Array; coarse: Uint8Array; statistics: RenderStatistics }> {
+    const { builder, plan } = assemblies.get(id)!;
+    api.drop(id);
+    const { picture, statistics } = builder.finish(({ noiseCheck, rays, samples }) => ({ ...record, rays, samples, noiseCheck })); // prettier-ignore
+    if (plan.layers === null) statistics.fireflies = countFireflies(picture, plan.settings.pixelSamples);
+    const coarse = shrinkPicture(picture);
+    const bytes = await writeExrAtOnce(picture, nativeDeflateLater);
+    return transfer({ bytes, coarse, statistics }, [bytes.buffer, coarse.buffer] as ArrayBuffer[]);
+  },
+
+  drop(id: number): void {
+    assemblies.delete(id);
+    collectGarbage();
+  },
+};
+export type AssemblyThread = typeof api;
+expose(api, nodeEndpoint(parentPort!));
