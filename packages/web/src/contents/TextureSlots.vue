@@ -35,9 +35,23 @@ const titleOf = (slot: Slot) => parameterAt(['surfaces', props.id, 'maps', slot]
 /** Stands for a gradient that is to be made. */
 const NEW_GRADIENT = '+';
 const making = ref<Slot | null>(null);
-function put(slot: Slot, texture: string) {
-  making.value = texture === NEW_GRADIENT ? slot : null;
-  if (texture !== NEW_GRADIENT) void slip.set(path(slot), texture || undefined);
+/** Stand before the slot that a texture moves to. */
+const MOVE = '> ';
+/** What is chosen: a texture, none, a gradient that is to be made, or another slot for what is there. */
+function choose(slot: Slot, select: HTMLSelectElement) {
+  const chosen = select.value;
+  // it shows what the shot says, whatever becomes of the choice
+  select.value = maps.value[slot] ?? '';
+  making.value = chosen === NEW_GRADIENT ? slot : null;
+  if (chosen.startsWith(MOVE)) move(slot, chosen.slice(MOVE.length) as Slot);
+  else if (chosen !== NEW_GRADIENT) void slip.set(path(slot), chosen || undefined);
+}
+/** Into an empty slot it is moved; with a full one it is swapped. */
+function move(from: Slot, to: Slot) {
+  void slip.setAll([
+    [path(from), maps.value[to]],
+    [path(to), maps.value[from]],
+  ]);
 }
 /** A gradient becomes a texture of its own, in the slot that it was made for. */
 function takeGradient(slot: Slot, { blob, height, name, width }: TakenPicture) {
@@ -69,16 +83,6 @@ const mesh = computed(() => {
   return object ? { blob: meshes[object.mesh].blob, uvSet: 0 } : null;
 });
 const transmits = computed(() => contents.document!.surfaces[props.id].transmission_weight > 0);
-const swapping = ref<Slot | null>(null);
-/** Into an empty slot it is moved; with a full one it is swapped. */
-function swapWith(other: Slot) {
-  const slot = swapping.value!;
-  swapping.value = null;
-  void slip.setAll([
-    [path(slot), maps.value[other]],
-    [path(other), maps.value[slot]],
-  ]);
-}
 /** Textures that are read as colour, but hold numbers, or the other way round. */
 const isColor = (slot: Slot) => slot === 'base_color' || slot === 'emission_color' || slot === 'specular_color';
 function warning(slot: Slot): string {
@@ -106,38 +110,22 @@ function warning(slot: Slot): string {
         >{{ titleOf(slot) }} <span v-if="SLOT_CHANNELS[slot]" class="dim">{{ SLOT_CHANNELS[slot] }}</span></label
       >
       <select
-        class="entry"
-        v-if="swapping !== slot"
         :id="`slot-${slot}`"
+        class="entry"
         :value="maps[slot] ?? ''"
-        @change="put(slot, ($event.target as HTMLSelectElement).value)"
+        @change="choose(slot, $event.target as HTMLSelectElement)"
       >
         <option value="">no texture</option>
         <option v-for="[id, texture] in textures" :key="id" :value="id">{{ texture.name }}</option>
         <option v-if="isColor(slot) || slot === 'coat' || slot === 'transmission'" :value="NEW_GRADIENT">
           new gradient …
         </option>
+        <optgroup v-if="maps[slot]" label="Move to">
+          <option v-for="other in SLOTS.filter((s) => s !== slot)" :key="other" :value="MOVE + other">
+            {{ titleOf(other) }}{{ maps[other] ? ', swapped' : '' }}
+          </option>
+        </optgroup>
       </select>
-      <select
-        class="entry"
-        v-else
-        aria-label="Move to"
-        @change="swapWith(($event.target as HTMLSelectElement).value as Slot)"
-      >
-        <option value="">move to …</option>
-        <option v-for="other in SLOTS.filter((s) => s !== slot)" :key="other" :value="other">
-          {{ titleOf(other) }}{{ maps[other] ? ', swapped' : '' }}
-        </option>
-      </select>
-      <button
-        v-if="maps[slot]"
-        class="move"
-        title="Move it to another slot, or swap"
-        :aria-label="`Move ${titleOf(slot)} to another slot`"
-        @click="swapping = swapping === slot ? null : slot"
-      >
-        ⇄
-      </button>
       <GradientMaker
         v-if="making === slot"
         :mesh="mesh"
@@ -159,7 +147,7 @@ function warning(slot: Slot): string {
 <style scoped>
 .slot {
   display: grid;
-  grid-template-columns: 30px minmax(0, 1fr) 118px 20px;
+  grid-template-columns: 30px minmax(0, 1fr) 138px;
   gap: 0 6px;
   align-items: center;
   min-height: 31px;
@@ -191,15 +179,8 @@ span.thumb {
 select {
   font-size: 12.5px;
 }
-.move {
-  border: 0;
-  padding: 0;
-  background: none;
-  color: var(--dim);
-  cursor: pointer;
-}
 .shared {
-  grid-column: 2 / 5;
+  grid-column: 2 / 4;
   font-size: 12px;
   color: var(--dim);
 }
@@ -213,7 +194,7 @@ select {
   cursor: pointer;
 }
 .warning {
-  grid-column: 2 / 5;
+  grid-column: 2 / 4;
   color: var(--wax);
   font-size: 12px;
 }
