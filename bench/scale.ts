@@ -2,15 +2,22 @@
 // callers that take chunks and hand films back without rendering.
 import { once } from 'node:events';
 import { importShot } from '@dusting/core/scene';
-import { bandsOf, compileScene, PathTracer, planChunks, renderChunk } from '@dusting/core/render';
+import {
+  bandsOf,
+  compileScene,
+  packFilm,
+  PathTracer,
+  planChunks,
+  renderChunk,
+  unpackNumbers,
+} from '@dusting/core/render';
 import { buildLh010 } from '@dusting/demo';
 import { sql } from 'drizzle-orm';
 import { preparePostgres, waitForPort } from '../scripts/lib/postgres.mjs';
 import { connect, migrateDatabase } from '../packages/server/src/db/connect.ts';
-import { packFilm, unpackFilm } from '../packages/server/src/store/packedFilm.ts';
 import { addProof } from '../packages/server/src/store/proofStore.ts';
 import { addShot, getShot } from '../packages/server/src/store/shotStore.ts';
-import { claimChunk, filmsOfBand, finishChunk, loadChunk } from '../packages/server/src/store/workStore.ts';
+import { chunksOfBand, claimChunk, filmsAt, finishChunk } from '../packages/server/src/store/workStore.ts';
 import { line } from './measure.ts';
 
 const CHUNK_SECONDS = 3;
@@ -29,9 +36,10 @@ try {
   // one tile of jars, handed back again and again
   const scene = compileScene(document, document.final, (id) => imported.blobs.get(id)!.bytes);
   const tile = { region: { x: 160, y: 100, width: 32, height: 32 }, sampleStart: 0, sampleCount: 12 };
-  const { data } = renderChunk(new PathTracer(scene, document.final), tile);
+  const film = renderChunk(new PathTracer(scene, document.final), tile);
+  const { data } = film;
   const started = performance.now();
-  const bytes = { film: await packFilm(data as Float32Array), picture: new Uint8Array(32 * 32 * 12), milliseconds: 1 };
+  const bytes = { film: packFilm(film).numbers, picture: new Uint8Array(32 * 32 * 12), milliseconds: 1 };
   const packing = performance.now() - started;
   console.log(`a film of 32 x 32 pixels: ${(data.byteLength / 1e6).toFixed(2)} MB, packed in ${packing.toFixed(0)} ms to ${(bytes.film.length / 1e6).toFixed(2)} MB\n`); // prettier-ignore
   for (const callers of [1, 4, 16, 64]) {
@@ -48,7 +56,6 @@ try {
       for (;;) {
         const claim = await claimChunk(db, name);
         if (!claim) return;
-        await loadChunk(db, claim);
         await finishChunk(db, { id: proof, shot, diagnosis: null }, claim.place, bytes);
       }
     };
@@ -56,7 +63,11 @@ try {
     const seconds = (performance.now() - started) / 1000;
     const merged = performance.now();
     let read = 0;
-    for (const { y } of bandsOf(region)) for (const part of await filmsOfBand(db, proof, y)) read += (await unpackFilm(part.film!)).byteLength; // prettier-ignore
+    for (const { y } of bandsOf(region)) {
+      const places = (await chunksOfBand(db, proof, y)).map(({ place }) => place);
+      for (const packed of (await filmsAt(db, proof, places)).values())
+        read += unpackNumbers(packed, data.length).byteLength;
+    }
     const merging = (performance.now() - merged) / 1000;
     const each = (seconds * callers) / plan.length;
     line(`${callers} callers: share of a chunk of ${CHUNK_SECONDS} s`, (each + merging / plan.length) / CHUNK_SECONDS, `${(plan.length / seconds).toFixed(0)} chunks/s, ${(each * 1000).toFixed(1)} ms a chunk for its caller, read back at ${(read / 1e6 / merging).toFixed(0)} MB/s`); // prettier-ignore

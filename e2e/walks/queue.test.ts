@@ -27,15 +27,15 @@ import { addRevision, addShot, getShot, listRevisions, saveSlip } from '../../pa
 import { removeProof, removeShot } from '../../packages/server/src/store/removal.ts';
 import { addDefect, changeDefect, listDefects } from '../../packages/server/src/store/defectStore.ts';
 import {
+  chunksOfBand,
   claimAssembly,
   claimChunk,
   claimMerge,
   doneAbove,
   failProof,
-  filmsOfBand,
+  filmsAt,
   finishChunk,
   giveBackProof,
-  loadChunk,
   releaseClaims,
   reportAlive,
   claimFirstLook,
@@ -139,7 +139,9 @@ describe('shots and work in the database', () => {
     expect(await claimMerge(db, 'n'), 'after the merge was lost').to.equal(id);
     // of each band, in the order of the plan
     for (const y of [0, 32]) {
-      const order = (await filmsOfBand(db, id, y)).map((part) => new Float32Array(part.film!.buffer)[0]);
+      const places = (await chunksOfBand(db, id, y)).map(({ place }) => place);
+      const films = await filmsAt(db, id, places);
+      const order = places.map((place) => new Float32Array(films.get(place)!.buffer)[0]);
       expect(order).to.deep.equal(plan.flatMap((chunk, i) => (chunk.region.y === y ? [i] : [])));
     }
     await failProof(db, id, 'for a test');
@@ -214,7 +216,10 @@ describe('shots and work in the database', () => {
     expect((await progressOf(db, [id])).get(id), 'one of four samples').to.be.closeTo(0.25, 1e-9);
     const claim = (await claimChunk(db, 'n'))!;
     await cancelProof(db, id);
-    expect(await loadChunk(db, claim)).to.equal(null);
+    await finishChunk(db, { id, shot, diagnosis: null }, claim.place, film(1));
+    expect(await chunksOfBand(db, id, claim.region.y), 'nothing comes of a chunk that is still rendered').to.deep.equal(
+      [],
+    );
     expect((await getProof(db, id)).state).to.equal('cancelled');
   });
 

@@ -1,5 +1,5 @@
 import type { Region } from '@dusting/core/image';
-import { bandsOf, emptyFilm, mergeFilm, planChunks, reuseFilm, type CompiledScene, type Film, type FilmExtra } from '@dusting/core/render'; // prettier-ignore
+import { bandsOf, emptyFilm, mergeFilm, planChunks, reuseFilm, unpackNumbers, type CompiledScene, type Film, type FilmExtra, type PackedFilm } from '@dusting/core/render'; // prettier-ignore
 import type { RenderSettings } from '@dusting/core/scene';
 import { RenderPool } from './renderPool.ts';
 
@@ -33,19 +33,23 @@ export async function renderOnThreads(
 ): Promise<void> {
   const plan = planChunks(region, settings, { watched, parts });
   const chunks = bandsOf(region).flatMap((band) => plan.filter((chunk) => chunk.region.y === band.y).map((chunk) => ({ band, chunk }))); // prettier-ignore
-  const early = new Map<number, Film>();
+  const early = new Map<number, PackedFilm>();
   const pool = given ?? new RenderPool(threads);
   const key = `render ${renders++}`;
   /** Memory of one band, filled again for each. */
   let memory: ReturnType<typeof emptyFilm> | null = null;
   let film: Film | null = null;
+  /** Memory of the numbers of a part. */
+  let numbers = new Float32Array(0);
   let [merged, done, next] = [0, 0, 0];
   /** Merges what has come in its turn; a band whose last part this was is handed over. */
   const mergeInTurn = () => {
     for (let part = early.get(merged); part; part = early.get(merged)) {
       const { band } = chunks[merged];
       film ??= reuseFilm((memory ??= emptyFilm(band, part.stride)), band);
-      mergeFilm(film, part);
+      const count = part.region.width * part.region.height * part.stride;
+      if (numbers.length < count) numbers = new Float32Array(count);
+      mergeFilm(film, { ...part, data: unpackNumbers(part.numbers, count, numbers) });
       early.delete(merged++);
       if (chunks[merged]?.band === band) continue;
       onBand(film);

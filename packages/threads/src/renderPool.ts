@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os';
 import type { Worker } from 'node:worker_threads';
 import type { Remote } from 'comlink';
-import type { Chunk, CompiledScene, Film, FilmExtra } from '@dusting/core/render';
+import type { Chunk, CompiledScene, FilmExtra, PackedFilm } from '@dusting/core/render';
 import type { RenderSettings } from '@dusting/core/scene';
 import { spawn } from './spawn.ts';
 import type { RenderWorker } from './renderWorker.ts';
@@ -29,7 +29,7 @@ export class RenderPool {
   }
 
   /** @param key the same key must mean the same work */
-  async render(key: string, { extras, scene, settings }: RenderWork, chunk: Chunk): Promise<Film> {
+  async render(key: string, { extras, scene, settings }: RenderWork, chunk: Chunk): Promise<PackedFilm> {
     const index = this.idle.pop() ?? (await new Promise<number>((resolve) => this.waiting.push(resolve)));
     const thread = this.threads[index];
     try {

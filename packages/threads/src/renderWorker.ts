@@ -2,18 +2,23 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { expose, transfer } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import {
+  emptyFilm,
+  packFilm,
   PathTracer,
-  renderChunk,
+  renderInto,
+  reuseFilm,
   STRATEGIES,
   type Chunk,
   type CompiledScene,
-  type Film,
   type FilmExtra,
+  type PackedFilm,
 } from '@dusting/core/render';
 import type { RenderSettings } from '@dusting/core/scene';
 import { collectGarbage } from './collectGarbage.ts';
 
 const MOST_SCENES = 2;
+/** Of a chunk, filled again for the next: the system takes a millisecond to set it aside. */
+let memory: ReturnType<typeof emptyFilm> | null = null;
 const tracers = new Map<string, PathTracer>();
 
 const api = {
@@ -24,11 +29,15 @@ const api = {
     tracers.delete(tracers.keys().next().value!);
     collectGarbage();
   },
-  render(key: string, chunk: Chunk): Film {
+  render(key: string, chunk: Chunk): PackedFilm {
     const tracer = tracers.get(key);
     if (!tracer) throw new Error('the scene has not been loaded on this thread');
-    const film = renderChunk(tracer, chunk, () => performance.now());
-    return transfer(film, [film.data.buffer as ArrayBuffer]);
+    const { region } = chunk;
+    const { stride } = tracer;
+    if (memory?.stride !== stride || memory.data.length < region.width * region.height * stride)
+      memory = emptyFilm(region, stride);
+    const packed = packFilm(renderInto(reuseFilm(memory, region), tracer, chunk, () => performance.now()));
+    return transfer(packed, [packed.numbers.buffer, packed.picture.buffer] as ArrayBuffer[]);
   },
 };
 export type RenderWorker = typeof api;

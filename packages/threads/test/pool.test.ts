@@ -29,7 +29,7 @@ describe('render pool', () => {
         pool.render('scene-0', work, chunk(8)),
         pool.render('scene-1', work, chunk(0)),
       ]);
-      expect(again.data[0]).to.equal(many[1].data[0]);
+      expect(again.picture).to.deep.equal(many[1].picture);
     } finally {
       await pool.close();
     }

@@ -11,10 +11,15 @@ const noClock = () => 0;
  * @param clock milliseconds, for the time of each pixel
  */
 export function renderChunk(tracer: PathTracer, chunk: Chunk, clock: () => number = noClock): Film {
-  const film = emptyFilm(chunk.region, tracer.stride);
+  const film = renderInto(emptyFilm(chunk.region, tracer.stride), tracer, chunk, clock);
+  return { ...film, data: Float32Array.from(film.data) };
+}
+
+/** The same into an empty film of its region. */
+export function renderInto(film: Film, tracer: PathTracer, chunk: Chunk, clock: () => number): Film {
   addSamples(tracer, film, chunk.sampleStart, chunk.sampleCount, clock);
   addChecks(tracer, film, chunk.sampleStart);
-  return { ...film, data: Float32Array.from(film.data), paths: tracer.takeTallies() };
+  return { ...film, paths: tracer.takeTallies() };
 }
 
 /** Adds samples start .. start + count - 1 of every pixel of the film's region: fewer where blocks have settled. */

@@ -100,7 +100,7 @@ export const chunks = pgTable(
     milliseconds: real('milliseconds'),
     /** Order of completion over all proofs, for those who follow the progress. */
     doneOrder: integer('done_order'),
-    /** Sums of all film slots, packed (store/packedFilm.ts). */
+    /** Sums of all film slots (core/render/packedFilm.ts). */
     film: bytea('film'),
     /** Where the render keeps account of its paths. */
     paths: jsonb('paths').$type<PackedTallies>(),

@@ -1,10 +1,11 @@
-import { bandsOf, type Chunk } from '@dusting/core/render';
+import { bandsOf } from '@dusting/core/render';
 import { spawn } from '@dusting/threads';
 import type { Database } from '../db/connect.ts';
 import { getProof, type Proof } from '../store/proofStore.ts';
-import { claimAssembly, doneAbove, unfinished } from '../store/workStore.ts';
+import { claimAssembly, doneAbove, unfinished, type Claim } from '../store/workStore.ts';
 import { Assembly } from './assembly.ts';
 import type { AssemblyThread } from './assemblyThread.ts';
+import { KeptFilms } from './keptFilms.ts';
 
 /** What is held of a frame of 1920 x 1080 takes some 0.4 GB. */
 const MOST_HELD = 2;
@@ -15,6 +16,7 @@ const MOST_HELD = 2;
  */
 export class Assemblies {
   private readonly thread = spawn<AssemblyThread>(new URL('./assemblyThread.ts', import.meta.url));
+  private readonly kept = new KeptFilms();
   private readonly held = new Map<number, Promise<Assembly>>();
   /** Proofs of which more may be done than was added. */
   private readonly due = new Set<number>();
@@ -26,8 +28,9 @@ export class Assemblies {
     private readonly node: string,
   ) {}
 
-  /** A chunk of a proof was rendered here. */
-  note({ id, region, settings }: Proof, { sampleCount, sampleStart }: Chunk): void {
+  /** A chunk of a proof was rendered here, and its film was stored. */
+  take({ id, region, settings }: Proof, { place, sampleCount, sampleStart }: Claim, film: Uint8Array): void {
+    this.kept.keep(id, place, film);
     // before the last pass no band is done, and a single one is done with the last chunk
     if (sampleStart + sampleCount >= settings.pixelSamples && bandsOf(region).length > 1) this.due.add(id);
   }
@@ -77,14 +80,15 @@ export class Assemblies {
   }
 
   private async begin(id: number): Promise<Assembly> {
-    return Assembly.begin(this.db, this.thread.remote, await getProof(this.db, id));
+    return Assembly.begin(this.db, this.thread.remote, this.kept, await getProof(this.db, id));
   }
 
-  /** Lets go of what was cancelled or failed meanwhile. */
+  /** Lets go of what was cancelled or failed meanwhile, or what another node has put together. */
   async review(): Promise<void> {
-    if (this.adding || this.held.size === 0) return;
-    const left = new Set(await unfinished(this.db, [...this.held.keys()]));
-    for (const id of this.held.keys()) if (!left.has(id)) this.letGo(id);
+    const ids = new Set([...this.held.keys(), ...this.kept.proofs()]);
+    if (this.adding || ids.size === 0) return;
+    const left = new Set(await unfinished(this.db, [...ids]));
+    for (const id of ids) if (!left.has(id)) this.letGo(id);
   }
 
   async close(): Promise<void> {
@@ -93,6 +97,7 @@ export class Assemblies {
 
   private letGo(id: number): void {
     this.held.delete(id);
+    this.kept.drop(id);
     void this.thread.remote.drop(id);
   }
 }

@@ -6,11 +6,11 @@ import { bandsOf, filmNames, lensRecord, noiseCheckNote, raysIn, type RenderStat
 import { patchShot, type ShotDocument } from '@dusting/core/scene';
 import type { Database } from '../db/connect.ts';
 import type { LogLine } from '../db/schema.ts';
-import { unpackFilm } from '../store/packedFilm.ts';
 import type { Proof } from '../store/proofStore.ts';
 import { getRevision } from '../store/shotStore.ts';
-import { filmsOfBand, finishProof } from '../store/workStore.ts';
+import { chunksOfBand, filmsAt, finishProof } from '../store/workStore.ts';
 import type { AssemblyThread } from './assemblyThread.ts';
+import type { KeptFilms } from './keptFilms.ts';
 
 /**
  * A proof that is put together band by band, from the top and in the order of the plan, so that the result is the same
@@ -25,33 +25,34 @@ export class Assembly {
   private constructor(
     private readonly db: Database,
     private readonly thread: Remote<AssemblyThread>,
+    private readonly kept: KeptFilms,
     private readonly proof: Proof,
     private readonly document: ShotDocument,
   ) {
     this.bands = bandsOf(proof.region);
   }
 
-  static async begin(db: Database, thread: Remote<AssemblyThread>, proof: Proof): Promise<Assembly> {
+  static async begin(db: Database, thread: Remote<AssemblyThread>, kept: KeptFilms, proof: Proof): Promise<Assembly> {
     const document = patchShot(await getRevision(db, proof.shot, proof.revision), proof.patch);
     const { extras, layers, region, settings } = proof;
     const { stops } = document.noise;
     await thread.begin(proof.id, { region, settings, names: filmNames(document), extras, stops, layers });
-    return new Assembly(db, thread, proof, document);
+    return new Assembly(db, thread, kept, proof, document);
   }
 
   /** Adds the bands that end at a row or above it. */
   async addAbove(row: number): Promise<void> {
     const isDue = (band: Region | undefined) => band !== undefined && band.y + band.height <= row;
     if (!isDue(this.bands[this.done])) return;
-    // the next band is fetched and inflated while this one is put together
+    // the next band is fetched while this one is put together
     let next = this.partsOf(this.bands[this.done]);
     while (isDue(this.bands[this.done])) {
       const parts = await next;
       const region = this.bands[this.done++];
       if (isDue(this.bands[this.done])) next = this.partsOf(this.bands[this.done]);
       for (const { milliseconds } of parts) this.milliseconds += milliseconds ?? 0;
-      const films = parts.map(({ data, paths, region: part }) => ({ data, paths, region: part }));
-      await this.thread.add(this.proof.id, region, transfer(films, films.map(({ data }) => data.buffer as ArrayBuffer))); // prettier-ignore
+      const films = parts.map(({ numbers, paths, region: part }) => ({ numbers, paths, region: part }));
+      await this.thread.add(this.proof.id, region, transfer(films, films.map(({ numbers }) => numbers.buffer as ArrayBuffer))); // prettier-ignore
     }
   }
 
@@ -70,10 +71,14 @@ export class Assembly {
     await finishProof(this.db, proof, { ...made, seconds, log: [...proof.log, ...logOf(proof, made.statistics, seconds, text)] }); // prettier-ignore
   }
 
-  /** The films of a band, in the order of the plan. */
+  /** The films of a band, in the order of the plan: those that this node rendered, and the others from the database. */
   private async partsOf({ y }: Region) {
-    const parts = await filmsOfBand(this.db, this.proof.id, y);
-    return Promise.all(parts.map(async ({ film, ...part }) => ({ ...part, data: await unpackFilm(film!) })));
+    const { id } = this.proof;
+    const parts = await chunksOfBand(this.db, id, y);
+    const kept = parts.map(({ place }) => this.kept.take(id, place));
+    const missing = parts.filter((_, i) => !kept[i]).map(({ place }) => place);
+    const films = await filmsAt(this.db, id, missing);
+    return parts.map((part, i) => ({ ...part, numbers: kept[i] ?? films.get(part.place)! }));
   }
 }
 

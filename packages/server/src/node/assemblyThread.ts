@@ -6,7 +6,7 @@ import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { countFireflies } from '@dusting/core/diagnose';
 import { writeExrAtOnce } from '@dusting/core/formats';
 import type { Region } from '@dusting/core/image';
-import { emptyFilm, filmStride, mergeFilm, ProofBuilder, reuseFilm, unpackTallies, type FilmExtra, type FilmNames, type PackedTallies, type RenderStatistics } from '@dusting/core/render'; // prettier-ignore
+import { emptyFilm, filmStride, mergeFilm, ProofBuilder, reuseFilm, unpackNumbers, unpackTallies, type FilmExtra, type FilmNames, type PackedTallies, type RenderStatistics } from '@dusting/core/render'; // prettier-ignore
 import type { RenderSettings } from '@dusting/core/scene';
 import { collectGarbage } from '@dusting/threads';
 import { nativeDeflateLater } from '../pictures/openPictures.ts';
@@ -26,7 +26,8 @@ export interface AssemblyPlan {
 /** Sums of a chunk. */
 export interface AssemblyPart {
   region: Region;
-  data: Float32Array;
+  /** As they are packed (core/render/packedFilm.ts). */
+  numbers: Uint8Array;
   paths: PackedTallies | null;
 }
 
@@ -37,6 +38,8 @@ interface Assembly {
   memory: ReturnType<typeof emptyFilm> | null;
 }
 const assemblies = new Map<number, Assembly>();
+/** Numbers of a chunk. */
+let unpacked = new Float32Array(0);
 
 const api = {
   begin(id: number, plan: AssemblyPlan): void {
@@ -52,8 +55,12 @@ const api = {
     const stride = filmStride(settings, extras);
     assembly.memory ??= emptyFilm(region, stride);
     const band = reuseFilm(assembly.memory, region);
-    for (const { data, paths, ...part } of parts)
-      mergeFilm(band, { ...part, stride, data, paths: paths ? unpackTallies(paths) : undefined });
+    for (const { numbers, paths, region: tile } of parts) {
+      const count = tile.width * tile.height * stride;
+      if (unpacked.length < count) unpacked = new Float32Array(count);
+      const data = unpackNumbers(numbers, count, unpacked);
+      mergeFilm(band, { region: tile, stride, data, paths: paths ? unpackTallies(paths) : undefined });
+    }
     if (band.paths) assembly.builder.addPaths(band.paths);
     assembly.builder.addBand(band);
   },

@@ -1,10 +1,10 @@
-import { FILM, filmNames, packTallies, proofMemory, sceneMemory } from '@dusting/core/render';
+import { filmNames, packTallies, proofMemory, sceneMemory } from '@dusting/core/render';
 import { InputError } from '@dusting/core/formats';
 import { RenderPool } from '@dusting/threads';
 import { isDiskFull, isLostConnection, type Database } from '../db/connect.ts';
 import { notify } from '../db/notices.ts';
 import type { LogLine } from '../db/schema.ts';
-import { getProof } from '../store/proofStore.ts';
+import { getProof, type Proof } from '../store/proofStore.ts';
 import {
   claimChunk,
   claimFirstLook,
@@ -13,20 +13,21 @@ import {
   finishChunk,
   giveBack,
   giveBackProof,
-  loadChunk,
   releaseClaims,
   reportAlive,
   saveFirstLook,
   startProof,
   type Claim,
 } from '../store/workStore.ts';
-import { packFilm } from '../store/packedFilm.ts';
 import { Assemblies } from './assemblies.ts';
 import { renderCoarse } from './coarse.ts';
 import { SceneLoader } from './sceneLoader.ts';
 
 const IDLE_WAIT = 1000;
 const HEARTBEAT = 2000;
+const MOST_BEGUN = 16;
+/** Chunks that are taken ahead of the threads: one is rendered while another is handed over. */
+const AHEAD = 1;
 /** Between tries to store something on a full disk. */
 const FULL_WAIT = 5000;
 
@@ -35,6 +36,7 @@ export class RenderNode {
   private readonly pool: RenderPool;
   private readonly scenes: SceneLoader;
   private readonly assemblies: Assemblies;
+  private readonly begun = new Map<number, Promise<Proof>>();
   private readonly wakers = new Set<() => void>();
   private stopped = false;
 
@@ -51,7 +53,7 @@ export class RenderNode {
   async run(): Promise<void> {
     await this.patiently(() => reportAlive(this.db, this.id, this.pool.size));
     await this.patiently(() => releaseClaims(this.db, this.id));
-    await Promise.all([this.heartbeat(), ...Array.from({ length: this.pool.size }, () => this.work())]);
+    await Promise.all([this.heartbeat(), ...Array.from({ length: this.pool.size + AHEAD }, () => this.work())]);
   }
 
   /** There may be something to do. */
@@ -120,28 +122,38 @@ export class RenderNode {
     await saveFirstLook(this.db, proof, { coarse, memory, textures, log });
   }
 
+  /** A proof as it was when its first chunk was taken here: what a chunk needs of it does not change. */
+  private begin(id: number): Promise<Proof> {
+    let begun = this.begun.get(id);
+    if (!begun) {
+      begun = getProof(this.db, id).then(async (proof) => (await startProof(this.db, id), proof));
+      this.begun.set(id, begun);
+      begun.catch(() => this.begun.delete(id));
+      if (this.begun.size > MOST_BEGUN) this.begun.delete(this.begun.keys().next().value!);
+    }
+    return begun;
+  }
+
   private async renderClaim(claim: Claim): Promise<void> {
     try {
       await this.orFail(claim.proof, async () => {
-        const proof = await getProof(this.db, claim.proof);
+        const proof = await this.begin(claim.proof);
         const loaded = await this.scenes.load(proof);
-        await startProof(this.db, proof.id);
-        const chunk = await loadChunk(this.db, claim);
-        if (!chunk) return; // cancelled meanwhile
+        const { place, region, sampleCount, sampleStart } = claim;
         const started = performance.now();
-        const film = await this.pool.render(loaded.key, loaded, chunk);
+        const { numbers, paths, picture } = await this.pool.render(loaded.key, loaded, {
+          region,
+          sampleStart,
+          sampleCount,
+        });
         const milliseconds = performance.now() - started;
-        const picture = new Float32Array(film.region.width * film.region.height * 3);
-        for (let i = 0; i < picture.length / 3; i++)
-          for (let k = 0; k < 3; k++) picture[i * 3 + k] = film.data[i * film.stride + FILM.beauty + k];
-        const bytes = (data: Float32Array) => new Uint8Array(data.buffer, data.byteOffset, data.byteLength);
-        await finishChunk(this.db, proof, claim.place, {
-          film: await packFilm(film.data as Float32Array),
-          paths: film.paths ? packTallies(film.paths) : null,
-          picture: bytes(picture),
+        await finishChunk(this.db, proof, place, {
+          film: numbers,
+          paths: paths ? packTallies(paths) : null,
+          picture: new Uint8Array(picture.buffer),
           milliseconds,
         });
-        this.assemblies.note(proof, chunk);
+        this.assemblies.take(proof, claim, numbers);
       });
     } catch (error) {
       if (this.stopped) return;

@@ -1,7 +1,7 @@
 // What a render node asks of the database. A chunk is claimed by one statement that skips what others hold, so a row is
 // both the work and its record, and a dead node's claims are simply given back.
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
-import type { PackedTallies, RenderStatistics, SceneMemory } from '@dusting/core/render';
+import type { Chunk, PackedTallies, RenderStatistics, SceneMemory } from '@dusting/core/render';
 import type { LargeTexture } from '@dusting/core/shade';
 import type { Database } from '../db/connect.ts';
 import { notify, notifyProof } from '../db/notices.ts';
@@ -9,7 +9,7 @@ import { chunks, nodes, proofs, type LogLine } from '../db/schema.ts';
 import { saveBlob } from './blobStore.ts';
 import type { Proof } from './proofStore.ts';
 
-export type Claim = { proof: number; place: number };
+export type Claim = Chunk & { proof: number; place: number };
 const DEAD_AFTER = '10 seconds';
 
 export async function reportAlive(db: Database, id: string, threads: number): Promise<void> {
@@ -32,21 +32,13 @@ export async function releaseClaims(db: Database, own?: string): Promise<void> {
 
 /** Takes the next chunk, or null. */
 export async function claimChunk(db: Database, node: string): Promise<Claim | null> {
-  const { rows } = await db.execute<Claim>(sql`
+  const { rows } = await db.execute<Claim & Record<string, unknown>>(sql`
     update chunks set node = ${node}
     where (proof, place) = (
       select proof, place from chunks where not done and node is null
       order by priority, proof, place limit 1 for update skip locked)
-    returning proof, place`);
+    returning proof, place, region, sample_start as "sampleStart", sample_count as "sampleCount"`);
   return rows[0] ?? null;
-}
-
-export async function loadChunk(db: Database, { proof, place }: Claim) {
-  const [row] = await db
-    .select({ region: chunks.region, sampleStart: chunks.sampleStart, sampleCount: chunks.sampleCount })
-    .from(chunks)
-    .where(and(eq(chunks.proof, proof), eq(chunks.place, place)));
-  return row ?? null;
 }
 
 /** Takes a proof that has no coarse picture yet, to make it, whatever waits before it; null where there is none. */
@@ -79,7 +71,10 @@ export async function saveFirstLook(
   await notify(db, { type: 'proof', shot: proof.shot, proof: proof.id });
 }
 
-/** Records a finished chunk. A chunk that was given away meanwhile is the same to the bit, so the first one stands. */
+/**
+ * Records a finished chunk. A chunk that was given away meanwhile is the same to the bit, so the first one stands; one of a render
+ * that was cancelled is nowhere to be recorded.
+ */
 export async function finishChunk(
   db: Database,
   proof: Pick<Proof, 'id' | 'shot' | 'diagnosis'>,
@@ -93,7 +88,7 @@ export async function finishChunk(
   await notifyProof(db, proof);
 }
 
-export async function giveBack(db: Database, { proof, place }: Claim): Promise<void> {
+export async function giveBack(db: Database, { proof, place }: Pick<Claim, 'proof' | 'place'>): Promise<void> {
   await db
     .update(chunks)
     .set({ node: null })
@@ -147,13 +142,23 @@ export async function claimMerge(db: Database, node: string): Promise<number | n
   return rows[0]?.id ?? null;
 }
 
-/** Films of the tiles of a proof that begin at a row, in the order of the plan. */
-export function filmsOfBand(db: Database, proof: number, y: number) {
+/** The chunks of a proof whose tiles begin at a row, in the order of the plan. */
+export function chunksOfBand(db: Database, proof: number, y: number) {
   return db
-    .select({ region: chunks.region, film: chunks.film, paths: chunks.paths, milliseconds: chunks.milliseconds })
+    .select({ place: chunks.place, region: chunks.region, paths: chunks.paths, milliseconds: chunks.milliseconds })
     .from(chunks)
     .where(and(eq(chunks.proof, proof), sql`(${chunks.region}->>'y')::int = ${y}`))
     .orderBy(asc(chunks.place));
+}
+
+/** The films of some chunks, by their places. */
+export async function filmsAt(db: Database, proof: number, places: number[]): Promise<Map<number, Uint8Array>> {
+  if (places.length === 0) return new Map();
+  const rows = await db
+    .select({ place: chunks.place, film: chunks.film })
+    .from(chunks)
+    .where(and(eq(chunks.proof, proof), inArray(chunks.place, places)));
+  return new Map(rows.map(({ film, place }) => [place, film!]));
 }
 
 export async function finishProof(
