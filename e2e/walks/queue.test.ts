@@ -15,7 +15,7 @@ import { DATA } from '../application.ts';
 import { preparePostgres, waitForPort } from '../../scripts/lib/postgres.mjs';
 import { connect, migrateDatabase, type Connection } from '../../packages/server/src/db/connect.ts';
 import { listen, type Notice } from '../../packages/server/src/db/notices.ts';
-import { loadBlob, saveBlob } from '../../packages/server/src/store/blobStore.ts';
+import { loadBlob, saveBlob, storeOf } from '../../packages/server/src/store/blobStore.ts';
 import {
   addProof,
   cancelProof,
@@ -87,6 +87,14 @@ describe('shots and work in the database', () => {
     const id = await saveBlob(connection.db, bytes, 'x/y');
     expect(await saveBlob(connection.db, bytes, 'x/y')).to.equal(id);
     expect(Buffer.compare(Buffer.from(await loadBlob(connection.db, id)), Buffer.from(bytes))).to.equal(0);
+    const store = storeOf(connection.db);
+    const into = new Uint8Array(await store.length(id));
+    const wanted = new Uint8Array(bytes.length);
+    // within a piece, across the border of two, and to the end
+    const ranges: [number, number][] = [[5, 70], [1_048_570, 1_048_580], [2_499_000, 2_500_000]]; // prettier-ignore
+    for (const [start, end] of ranges) wanted.set(bytes.subarray(start, end), start);
+    await store.read(id, ranges, into);
+    expect(Buffer.compare(Buffer.from(into), Buffer.from(wanted)), 'ranges alone').to.equal(0);
   });
 
   it('many claimers at once never get the same chunk, and everything is handed out', async () => {

@@ -2,9 +2,12 @@
 import { expect } from 'chai';
 import { proposeRoles, sumCheck, type LayerMapping } from '@dusting/core/frames';
 import { writeExr } from '@dusting/core/formats';
+import { hashUnit } from '@dusting/core/math';
+import { streamed } from '../../core/test/streamed.ts';
 import { makeIdMattes, packIdMattes } from '../../core/test/mattes.ts';
 import { findChannel, listLayers, type Picture } from '@dusting/core/image';
 import { layersFor, LIGHT_LAYERS, OPEN_DEFAULTS, OpenPictures } from '../src/pictures/openPictures.ts';
+import type { FileStore } from '../src/pictures/sparseFile.ts';
 
 const [WIDTH, HEIGHT] = [20, 40];
 const window = { x: 0, y: 0, width: WIDTH, height: HEIGHT };
@@ -34,10 +37,18 @@ const mapping: LayerMapping = proposeRoles(picture);
 
 describe('open pictures', () => {
   let loads: number;
-  const open = (options: Partial<typeof OPEN_DEFAULTS> = {}) => {
-    loads = 0;
-    const load = async () => (loads++, bytes);
-    return new OpenPictures(load, { ...OPEN_DEFAULTS, ...options });
+  let fetched: number;
+  /** A store of one file, whatever it is called. */
+  const storeOf = (file: Uint8Array): FileStore => ({
+    length: async () => (loads++, file.length),
+    read: async (_, ranges, into) => {
+      for (const [start, end] of ranges) into.set(file.subarray(start, end), start);
+      fetched += ranges.reduce((sum, [start, end]) => sum + end - start, 0);
+    },
+  });
+  const open = (options: Partial<typeof OPEN_DEFAULTS> = {}, file = bytes) => {
+    loads = fetched = 0;
+    return new OpenPictures(storeOf(file), { ...OPEN_DEFAULTS, ...options });
   };
   const layersOf = (p: Picture) => [...listLayers(p).keys()];
 
@@ -76,14 +87,38 @@ describe('open pictures', () => {
 
   it('a file that could not be loaded is tried again', async () => {
     let fails = true;
-    const pictures = new OpenPictures(async () => {
-      if (fails) throw new Error('the database is away');
-      return bytes;
-    });
+    const store = storeOf(bytes);
+    const away = async () => {
+      throw new Error('the database is away');
+    };
+    const pictures = new OpenPictures({ ...store, read: (...asked) => (fails ? away() : store.read(...asked)) });
     let said = '';
     await pictures.get({ blob: 'a', mapping: null }).catch((error: Error) => (said = error.message));
     expect(said).to.equal('the database is away');
     fails = false;
     expect((await pictures.get({ blob: 'a', mapping: null })).width).to.equal(WIDTH);
+  });
+
+  it('of a large one no more is fetched than what is asked for, and that once, however long its head is', async () => {
+    const size = 300;
+    const all = { x: 0, y: 0, width: size, height: size };
+    const noise = (seed: number) => Float32Array.from({ length: size * size }, (_, i) => hashUnit(i + seed * 1e5));
+    const layers = ['R', 'G', 'B', ...['wood', 'wax', 'comb', 'skep', 'sill', 'door'].map((name) => `${name}.Y`)];
+    const large: Picture = { width: size, height: size, dataWindow: all, displayWindow: all, channels: layers.map((name, k) => ({ name, type: 'float', data: noise(k) })), metadata: { long: 'x'.repeat(400_000) } }; // prettier-ignore
+    const file = await streamed(large);
+    const pictures = open({ large: 0 }, file);
+    const source = { blob: 'a', mapping: null };
+    const wax = await pictures.get(source, { layers: /^wax$/ });
+    expect(wax.channels.map(({ name }) => name)).to.deep.equal(['wax.Y']);
+    expect(wax.channels[0].data).to.deep.equal(large.channels[4].data);
+    // its head of 0.4 MB, and a layer of nine
+    expect(fetched / file.length).to.be.within(1 / 9, 0.55);
+    const before = fetched;
+    await pictures.get(source, { layers: /^(wax|none)$/ });
+    expect(fetched, 'it is there').to.equal(before);
+    const row = await pictures.get(source, { rows: { y: 200, height: 1 } });
+    row.channels.forEach(({ data, name }) => expect(data, name).to.deep.equal(large.channels.find((c) => c.name === name)!.data.subarray(200 * size, 201 * size))); // prettier-ignore
+    await pictures.get(source);
+    expect(fetched, 'all of it, and nothing twice').to.equal(file.length);
   });
 });

@@ -8,14 +8,14 @@ import type { Region } from '@dusting/core/image';
 import { connect } from '../db/connect.ts';
 import { BadRequest } from '../errors.ts';
 import { OpenPictures } from '../pictures/openPictures.ts';
-import { loadBlob } from '../store/blobStore.ts';
+import { storeOf } from '../store/blobStore.ts';
 import { endDiagnosis } from '../store/diagnosisStore.ts';
 import { getPicture } from '../store/proofStore.ts';
 import { runDiagnosis } from './runDiagnosis.ts';
 
 const { db } = connect(workerData.url, 3);
 /** A diagnosis reads the layers that it requires, and few pictures one after the other. */
-const pictures = new OpenPictures((blob) => loadBlob(db, blob), { large: 32 * 2 ** 20, kept: 256 * 2 ** 20 });
+const pictures = new OpenPictures(storeOf(db), { large: 32 * 2 ** 20, kept: 256 * 2 ** 20 });
 const running = new Map<number, AbortController>();
 
 const api = {

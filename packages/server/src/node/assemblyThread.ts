@@ -4,12 +4,13 @@ import { parentPort } from 'node:worker_threads';
 import { expose, transfer } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { countFireflies } from '@dusting/core/diagnose';
-import { writeExrAtOnce } from '@dusting/core/formats';
+import { streamExr } from '@dusting/core/formats';
 import type { Region } from '@dusting/core/image';
 import { emptyFilm, filmStride, mergeFilm, ProofBuilder, reuseFilm, unpackNumbers, unpackTallies, type FilmExtra, type FilmNames, type PackedTallies, type RenderStatistics } from '@dusting/core/render'; // prettier-ignore
 import type { RenderSettings } from '@dusting/core/scene';
 import { collectGarbage } from '@dusting/threads';
 import { nativeDeflateLater } from '../pictures/openPictures.ts';
+import { BlobPieces } from '../store/blobPieces.ts';
 import { shrinkPicture } from './coarse.ts';
 
 export interface AssemblyPlan {
@@ -69,14 +70,16 @@ const api = {
   async finish(
     id: number,
     record: object,
-  ): Promise<{ bytes: Uint8Array; coarse: Uint8Array; statistics: RenderStatistics }> {
+  ): Promise<{ pieces: Uint8Array[]; coarse: Uint8Array; statistics: RenderStatistics }> {
     const { builder, plan } = assemblies.get(id)!;
     api.drop(id);
     const { picture, statistics } = builder.finish(({ noiseCheck, rays, samples }) => ({ ...record, rays, samples, noiseCheck })); // prettier-ignore
     if (plan.layers === null) statistics.fireflies = countFireflies(picture, plan.settings.pixelSamples);
     const coarse = shrinkPicture(picture);
-    const bytes = await writeExrAtOnce(picture, nativeDeflateLater);
-    return transfer({ bytes, coarse, statistics }, [bytes.buffer, coarse.buffer] as ArrayBuffer[]);
+    const file = new BlobPieces();
+    const length = await streamExr(picture, (bytes, at) => file.write(bytes, at), { deflate: nativeDeflateLater });
+    const pieces = file.upTo(length);
+    return transfer({ pieces, coarse, statistics }, [...pieces, coarse].map(({ buffer }) => buffer) as ArrayBuffer[]);
   },
 
   drop(id: number): void {

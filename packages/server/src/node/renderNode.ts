@@ -14,6 +14,7 @@ import {
   giveBack,
   giveBackProof,
   releaseClaims,
+  removeLeftChunks,
   reportAlive,
   saveFirstLook,
   startProof,
@@ -53,6 +54,7 @@ export class RenderNode {
   async run(): Promise<void> {
     await this.patiently(() => reportAlive(this.db, this.id, this.pool.size));
     await this.patiently(() => releaseClaims(this.db, this.id));
+    await this.patiently(() => removeLeftChunks(this.db));
     await Promise.all([this.heartbeat(), ...Array.from({ length: this.pool.size + AHEAD }, () => this.work())]);
   }
 

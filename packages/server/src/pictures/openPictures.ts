@@ -3,16 +3,19 @@
 import { promisify } from 'node:util';
 import { deflate, deflateSync, inflateSync } from 'node:zlib';
 import { applyRoles, LIGHT_PREFIX, LIGHT_ROLES, SUM_GAP, type LayerMapping } from '@dusting/core/frames';
-import { readExr, readExrHeader, readIdMattes } from '@dusting/core/formats';
+import { exrRanges, readExr, readExrHeader, readIdMattes } from '@dusting/core/formats';
 import { MAIN_LAYER, splitChannelName, type Picture } from '@dusting/core/image';
 import { DENOISED, DENOISED_FROM } from '@dusting/core/render';
+import { SparseFile, type FileStore } from './sparseFile.ts';
 
+/** The engine takes no less. */
+const LEAST_CHUNK = 64;
 /** The engine's own form: a large frame waits for inflating most (bench/README.md). */
 export const nativeInflate = (packed: Uint8Array, length: number) => inflateSync(packed, { maxOutputLength: length });
 export const nativeDeflate = (raw: Uint8Array, level: number) => deflateSync(raw, { level });
-/** The same on the engine's threads. */
+/** The same on the engine's threads, in one piece. */
 export const nativeDeflateLater = (raw: Uint8Array, level: number) =>
-  promisify(deflate)(raw, { level, chunkSize: 1 << 20 });
+  promisify(deflate)(raw, { level, chunkSize: raw.length + LEAST_CHUNK });
 
 /** A stored picture, and what its layers are where another renderer named them. */
 export interface PictureSource {
@@ -25,12 +28,14 @@ export interface PictureWish {
   rows?: { y: number; height: number };
 }
 
+/** Bytes of a file that tell what is in it, at first: names of layers and mattes, and where each of its blocks stands. */
+const HEAD = 1 << 18;
 /** Some 50 kB each, where a proof has all of its layers. */
 const MOST_OUTLINES = 500;
 
 export const OPEN_DEFAULTS = {
-  /** Bytes of all channels as floats above which a picture is read in parts. */
-  large: 512 * 2 ** 20,
+  /** Bytes of all channels as floats above which a picture is read in parts: of a proof, from 480 x 270 on. */
+  large: 64 * 2 ** 20,
   /** Bytes of floats that are kept open; the last one always is. */
   kept: 1536 * 2 ** 20,
 };
@@ -50,11 +55,11 @@ export class OpenPictures {
   /** In the order of their last use. */
   private readonly open = new Map<string, Picture>();
   private readonly outlines = new Map<string, Picture>();
-  /** The file of the large picture that was asked for last. */
-  private file: { blob: string; bytes: Promise<Uint8Array> } | null = null;
+  /** The file of the picture that was asked for last. */
+  private file: { blob: string; opened: Promise<SparseFile> } | null = null;
 
   constructor(
-    private readonly load: (blob: string) => Promise<Uint8Array>,
+    private readonly store: FileStore,
     private readonly options = OPEN_DEFAULTS,
   ) {}
 
@@ -80,7 +85,7 @@ export class OpenPictures {
     const key = JSON.stringify(source);
     const known = this.outlines.get(key);
     if (known) return known;
-    const bare = outlineOf(await this.bytes(source.blob));
+    const bare = outlineOf((await this.start(source.blob)).head);
     const outline = source.mapping ? applyRoles(bare, source.mapping) : bare;
     this.outlines.set(key, outline);
     if (this.outlines.size > MOST_OUTLINES) this.outlines.delete(this.outlines.keys().next().value!);
@@ -88,24 +93,35 @@ export class OpenPictures {
   }
 
   private async read({ blob, mapping }: PictureSource, outline: Picture, wish: PictureWish, large: boolean) {
-    const bytes = await this.bytes(blob);
-    if (!large) this.file = null; // what was read of it is kept
+    const { file, head } = await this.start(blob);
     // channels stand in the same order under both of their names
-    const names = readExrHeader(bytes).channels.map((c) => c.name);
+    const names = readExrHeader(head).channels.map((c) => c.name);
     const wanted = new Set(names.filter((_, i) => !wish.layers || wish.layers.test(splitChannelName(outline.channels[i].name).layer))); // prettier-ignore
-    const read = readExr(bytes, blob, {
-      channels: (name) => wanted.has(name),
-      rows: wish.rows,
-      inflate: nativeInflate,
-    });
+    const channels = (name: string) => wanted.has(name);
+    await this.orForget(file.need(exrRanges(head, file.bytes.length, { channels, rows: wish.rows }, blob)!));
+    if (!large) this.file = null; // what was read of it is kept
+    const read = readExr(file.bytes, blob, { channels, rows: wish.rows, inflate: nativeInflate });
     return mapping ? applyRoles(read, mapping) : read;
   }
 
-  private bytes(blob: string): Promise<Uint8Array> {
-    if (this.file?.blob !== blob) this.file = { blob, bytes: this.load(blob) };
-    const { bytes } = this.file;
-    bytes.catch(() => (this.file = null));
-    return bytes;
+  /** A file, and as much of its beginning as tells what is in it. */
+  private async start(blob: string): Promise<{ file: SparseFile; head: Uint8Array }> {
+    if (this.file?.blob !== blob)
+      this.file = { blob, opened: this.store.length(blob).then((length) => new SparseFile(this.store, blob, length)) };
+    const file = await this.orForget(this.file.opened);
+    for (let size = HEAD; ; size *= 4) {
+      const head = file.bytes.subarray(0, size);
+      await this.orForget(file.need([[0, head.length]]));
+      if (exrRanges(head, file.bytes.length, { channels: () => false }, blob)) return { file, head };
+    }
+  }
+
+  /** A file that could not be fetched is tried again. */
+  private async orForget<T>(fetched: Promise<T>): Promise<T> {
+    return fetched.catch((error: unknown) => {
+      this.file = null;
+      throw error;
+    });
   }
 }
 

@@ -3,7 +3,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { expose } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { connect } from '../db/connect.ts';
-import { loadBlob } from '../store/blobStore.ts';
+import { storeOf } from '../store/blobStore.ts';
 import { compareJobs } from './compareJobs.ts';
 import { exportJobs } from './exportJobs.ts';
 import { frameJobs } from './frameJobs.ts';
@@ -13,7 +13,7 @@ import { planJobs } from './planJobs.ts';
 import { regionJobs } from './regionJobs.ts';
 
 const { db } = connect(workerData.url, 1);
-const pictures = new OpenPictures((blob) => loadBlob(db, blob));
+const pictures = new OpenPictures(storeOf(db));
 
 const api = {
   ...layerJobs(pictures),

@@ -161,13 +161,14 @@ export async function filmsAt(db: Database, proof: number, places: number[]): Pr
   return new Map(rows.map(({ film, place }) => [place, film!]));
 }
 
+/** Keeps a proof that was put together. */
 export async function finishProof(
   db: Database,
   proof: Pick<Proof, 'id' | 'shot' | 'diagnosis'>,
-  result: { bytes: Uint8Array; coarse: Uint8Array; statistics: RenderStatistics; seconds: number; log: LogLine[] },
+  result: { pieces: Uint8Array[]; coarse: Uint8Array; statistics: RenderStatistics; seconds: number; log: LogLine[] },
 ): Promise<void> {
   await db.transaction(async (tx) => {
-    const blob = await saveBlob(tx, result.bytes, 'image/x-exr');
+    const blob = await saveBlob(tx, result.pieces, 'image/x-exr');
     const { coarse, statistics, seconds, log } = result;
     await tx
       .update(proofs)
@@ -183,9 +184,15 @@ export async function finishProof(
         finishedAt: sql`now()`,
       })
       .where(eq(proofs.id, proof.id));
-    await tx.delete(chunks).where(eq(chunks.proof, proof.id));
     await notifyProof(tx, proof);
   });
+  // seconds for a large frame, and nobody waits for it
+  await db.delete(chunks).where(eq(chunks.proof, proof.id));
+}
+
+/** Removes the chunks of proofs that were finished by somebody who then had no time for that. */
+export async function removeLeftChunks(db: Database): Promise<void> {
+  await db.execute(sql`delete from chunks using proofs where proofs.id = chunks.proof and proofs.state = 'done'`);
 }
 
 export async function failProof(db: Database, id: number, error: string): Promise<void> {

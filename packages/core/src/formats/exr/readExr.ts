@@ -98,7 +98,7 @@ export function readExr(
   return { width, height, dataWindow, displayWindow, channels, metadata };
 }
 
-function fullName(part: ExrPart, channel: string, parts: ExrPart[]): string {
+export function fullName(part: ExrPart, channel: string, parts: ExrPart[]): string {
   const twice = parts.filter((p) => p.channels.some((c) => c.name === channel)).length > 1;
   return twice && part.name !== '' ? `${part.name}.${channel}` : channel;
 }
@@ -129,7 +129,10 @@ function readPart(
   const count = tiles ? across * Math.ceil(dataWindow.height / tiles.height) : Math.ceil(dataWindow.height / lines);
   const headBytes = (numbered ? 4 : 0) + (tiles ? 20 : 8);
   for (let b = 0; b < count; b++) {
-    const what = tiles ? `tile ${b}` : `the block of lines from ${dataWindow.y + b * lines} on`;
+    // the table is in the order of the lines, however they lie in the file: of other rows nothing need be there
+    const first = dataWindow.y + b * lines;
+    if (!tiles && (first >= whole.y + whole.height || first + lines <= whole.y)) continue;
+    const what = tiles ? `tile ${b}` : `the block of lines from ${first} on`;
     const damaged = (why: string) => new InputError(`${what} is damaged or cut off (${why})`, name);
     const offset = Number(data.getBigUint64(part.tableAt + b * 8, true));
     if (!(offset > part.tableAt && offset + headBytes <= bytes.length)) throw damaged('it is not in the file');
