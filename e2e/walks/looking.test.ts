@@ -117,6 +117,20 @@ describe('looking', () => {
     await untilPixel(page, 0.02, 0.98, (c) => sum(c) < 12);
     await page.click(test('mix-reset'));
     await untilPixel(page, 0.5, 0.55, (c) => sum(c) === whole);
+    // one that takes its time is told of, and left for what is seen
+    let go = () => {};
+    const held = new Promise<void>((resolve) => (go = resolve));
+    await page.route('**/layers/denoised', async (route) => {
+      await held;
+      await route.continue().catch(() => {}); // nobody may be waiting for it any more
+    });
+    await page.keyboard.press('n');
+    await page.locator(`${test('opening')}:has-text("look without noise")`).waitFor();
+    await page.click(test('leave-opening'));
+    await page.locator(`${test('layer')}:has-text("beauty")`).waitFor();
+    await page.locator(test('opening')).waitFor({ state: 'detached' });
+    go();
+    await page.unroute('**/layers/denoised');
     await page.keyboard.press('n');
     await page.locator(test('denoised-note')).waitFor();
     await page.locator(`${test('layer')}:has-text("denoised")`).waitFor();

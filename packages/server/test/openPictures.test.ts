@@ -59,6 +59,9 @@ describe('open pictures', () => {
     expect(layersOf(first)).to.include.members(['beauty', 'directDiffuse', 'depth', 'sumGap']);
     expect(await pictures.get(source)).to.equal(first);
     expect(loads).to.equal(1);
+    const other = { blob: 'b', mapping };
+    const [one, same] = await Promise.all([pictures.get(other), pictures.get(other)]);
+    expect(one, 'asked for twice at once').to.equal(same);
   });
 
   it('of large ones there is what was asked for, under the names of the mapping', async () => {

@@ -13,6 +13,7 @@ import type {
   DiagnosisView,
   ExpectedTime,
   LayerPicture,
+  LookShare,
   Pixel,
   PlanWish,
   Prediction,
@@ -198,6 +199,7 @@ export const api = {
   thumb: (proof: number) => picture(`/proofs/${proof}/thumb`),
   layers: (proof: number) => json<{ name: string; channels: string[] }[]>('GET', `/proofs/${proof}/layers`),
   layer: (proof: number, layer: string) => picture(`/proofs/${proof}/layers/${encodeURIComponent(layer)}`),
+  lookShare: async (proof: number) => (await json<LookShare>('GET', `/proofs/${proof}/look-share`)).share,
   cost: (proof: number, layer: CostLayer) => json<CostShare>('GET', `/proofs/${proof}/cost/${layer}`),
   pixel: (proof: number, x: number, y: number) => json<Pixel>('GET', `/proofs/${proof}/pixel?x=${x}&y=${y}`),
   region: (proof: number, region: Region) =>

@@ -50,10 +50,19 @@ const BLACK = 0.05;
  * @returns RGB, linear
  */
 export function denoise(
-  { albedo, depth, error: measured, height, normal, rgb, seen, spread, width }: NoisyPicture,
+  picture: NoisyPicture,
   options: DenoiseOptions = DENOISE_DEFAULTS,
   useKernel?: boolean,
 ): [Float32Array, Float32Array, Float32Array] {
+  return lastOf(denoiseSteps(picture, options, useKernel));
+}
+
+/** The same step by step, for who has other things to do in between: gives the share that is done. */
+export function* denoiseSteps(
+  { albedo, depth, error: measured, height, normal, rgb, seen, spread, width }: NoisyPicture,
+  options: DenoiseOptions = DENOISE_DEFAULTS,
+  useKernel?: boolean,
+): Generator<number, [Float32Array, Float32Array, Float32Array]> {
   const error = doubted(measured, rgb, width, height);
   // few samples may be dark, and alike, by chance: then the pooled error is the better one
   const unsure = spread ? doubted(spread, rgb, width, height) : error;
@@ -82,6 +91,7 @@ export function denoise(
   const step = { errors: options.errors, depth: options.depth, doublings: Math.round(Math.log2(options.sharpness)), hasDepth: !!depth, hasNormal: !!normal }; // prettier-ignore
   let from: number = PLANES.even;
   let floor = 0;
+  yield 0;
   for (let k = 0; k < options.steps; k++) {
     const [r, g, b, now] = [0, 1, 2, 3].map((c) => planes.plane(from + c));
     for (let y = 0, i = 0; y < height; y++)
@@ -101,6 +111,7 @@ export function denoise(
     planes.fill(PLANES.guide, guide);
     planes.step(from, 2 ** k, step);
     from = from === PLANES.even ? PLANES.odd : PLANES.even;
+    yield (k + 1) / options.steps;
   }
   return rgb.map((plane, k) => {
     const filtered = planes.plane(from + k);
@@ -111,6 +122,14 @@ export function denoise(
           out[i] = filtered[p] * (albedo ? Math.max(albedo[k][i], BLACK) : 1) + (seen ? seen[k][i] : 0);
     return out;
   }) as [Float32Array, Float32Array, Float32Array];
+}
+
+/** What a generator returns in the end. */
+export function lastOf<T>(steps: Generator<unknown, T>): T {
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done) return value as T;
+  }
 }
 
 /** Errors, where a pixel that no sample has lit by chance is as unsure as those about it are bright. */

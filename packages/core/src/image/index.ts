@@ -4,7 +4,7 @@ export * from './noiseFromPicture.ts';
 export * from './visibleNoise.ts';
 export { noiseInterval, type NoiseInterval } from './noiseInterval.ts';
 export * from './differences.ts';
-export { denoise, DENOISE_DEFAULTS, type DenoiseOptions, type NoisyPicture } from './denoise.ts';
+export { denoise, denoiseSteps, lastOf, DENOISE_DEFAULTS, type DenoiseOptions, type NoisyPicture } from './denoise.ts';
 export { cropPicture, cropPlane } from './cropPicture.ts';
 export { planeSum } from './planeSum.ts';
 export { regionTable, type RegionRow } from './regionTable.ts';

@@ -6,7 +6,7 @@ export { compileBeside, compileScene, recompileScene, type CompiledScene, type C
 export type { BlobReader } from './blobReader.ts';
 export { PathTracer } from './pathTracer.ts';
 export { PROBE_SHARE } from './probes.ts';
-export { canDenoise, DENOISED, DENOISED_FROM, denoisedLook } from './denoisedLook.ts';
+export { canDenoise, DENOISED, DENOISED_FROM, denoisedLook, denoisedLookSteps } from './denoisedLook.ts';
 export { emitterShine, type EmitterShine } from './emitterShine.ts';
 export { GlassWalk, MOST_INTERFACES, STEP, WALK_END, WAY } from './glassWalk.ts';
 export { rayOpenness } from './ambientOcclusion.ts';

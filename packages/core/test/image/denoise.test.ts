@@ -1,6 +1,6 @@
 // The look without noise on pictures whose truth is known. Noise is drawn, so that its size is exact.
 import { expect } from 'chai';
-import { denoise, DENOISE_DEFAULTS, type NoisyPicture } from '@dusting/core/image';
+import { denoise, DENOISE_DEFAULTS, denoiseSteps, type NoisyPicture } from '@dusting/core/image';
 import { hashPair, hashUnit, kernelRuns } from '@dusting/core/math';
 
 const [width, height] = [64, 48];
@@ -16,6 +16,19 @@ function noisy(truth: Float32Array, error: number, more: Partial<NoisyPicture> =
 }
 
 describe('look without noise', () => {
+  it('is the same step by step, and tells how much of it is done', () => {
+    const picture = noisy(
+      plane(() => 0.5),
+      0.05,
+    );
+    const shares: number[] = [];
+    const steps = denoiseSteps(picture);
+    let step = steps.next();
+    for (; !step.done; step = steps.next()) shares.push(step.value);
+    expect(shares).to.deep.equal([0, 0.2, 0.4, 0.6, 0.8, 1]);
+    expect(step.value).to.deep.equal(denoise(picture));
+  });
+
   it('of even light: a tenth of the noise is left, and the mean stays within three standard errors', () => {
     const truth = plane(() => 0.4);
     const [, found] = denoise(noisy(truth, 0.05));

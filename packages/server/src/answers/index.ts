@@ -128,6 +128,12 @@ export interface ShotRow {
   proofs: number;
   defects: { kind: DefectKind; number: number; state: DefectState }[];
 }
+
+/** How much of a look without noise is made, 0..1; null where none is being made. */
+export interface LookShare {
+  share: number | null;
+}
+
 export interface LayerPicture {
   width: number;
   height: number;

@@ -12,7 +12,7 @@ import { BadRequest, Missing } from '../errors.ts';
 import { DecisionBody, parse, ProofBody, ProofChange } from './body.ts';
 import { decideTrial, takeDecisionBack } from '../store/trialStore.ts';
 import { answer } from './answer.ts';
-import type { Pixel, ProofRow, RegionReading } from '../answers/index.ts';
+import type { LookShare, Pixel, ProofRow, RegionReading } from '../answers/index.ts';
 import { whole, windowOf, type Context } from './context.ts';
 import { sendHalves } from './sendHalves.ts';
 
@@ -71,6 +71,11 @@ export function proofRoutes({ db, pictures, progress }: Context): Router {
     // proofs never change; what the layers of frames are may be chosen again
     if (!source.mapping) response.set('cache-control', 'private, max-age=31536000, immutable');
     sendHalves(response, layer.width, layer.height, layer.channels, layer.halves);
+  });
+
+  router.get('/proofs/:proof/look-share', async (request, response) => {
+    const { source } = await getPicture(db, whole(request, 'proof'));
+    answer<LookShare>(response, { share: await pictures.lookShare(source) });
   });
 
   router.get('/proofs/:proof/pixel', async (request, response) => {

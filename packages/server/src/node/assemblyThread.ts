@@ -6,7 +6,7 @@ import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
 import { countFireflies } from '@dusting/core/diagnose';
 import { streamExr } from '@dusting/core/formats';
 import type { Region } from '@dusting/core/image';
-import { emptyFilm, filmStride, mergeFilm, ProofBuilder, reuseFilm, unpackNumbers, unpackTallies, type FilmExtra, type FilmNames, type PackedTallies, type RenderStatistics } from '@dusting/core/render'; // prettier-ignore
+import { bandsOf, emptyFilm, filmStride, mergeFilm, ProofBuilder, reuseFilm, unpackNumbers, unpackTallies, type FilmExtra, type FilmNames, type PackedTallies, type RenderStatistics } from '@dusting/core/render'; // prettier-ignore
 import type { RenderSettings } from '@dusting/core/scene';
 import { collectGarbage } from '@dusting/threads';
 import { nativeDeflateLater } from '../pictures/openPictures.ts';
@@ -38,6 +38,8 @@ interface Assembly {
   /** That of one band, filled again for each: all are as wide, and none is higher than the first. */
   memory: ReturnType<typeof emptyFilm> | null;
 }
+/** Of a small one there is little to collect, which takes 20 ms, and a diagnosis asks for dozens of them. */
+const isLarge = ({ region }: AssemblyPlan) => bandsOf(region).length > 8;
 const assemblies = new Map<number, Assembly>();
 /** Numbers of a chunk. */
 let unpacked = new Float32Array(0);
@@ -71,8 +73,10 @@ const api = {
     id: number,
     record: object,
   ): Promise<{ pieces: Uint8Array[]; coarse: Uint8Array; statistics: RenderStatistics }> {
-    const { builder, plan } = assemblies.get(id)!;
-    api.drop(id);
+    const assembly = assemblies.get(id)!;
+    const { builder, plan } = assembly;
+    assembly.memory = null;
+    if (isLarge(plan)) collectGarbage(); // before the file takes its place
     const { picture, statistics } = builder.finish(({ noiseCheck, rays, samples }) => ({ ...record, rays, samples, noiseCheck })); // prettier-ignore
     if (plan.layers === null) statistics.fireflies = countFireflies(picture, plan.settings.pixelSamples);
     const coarse = shrinkPicture(picture);
@@ -83,8 +87,9 @@ const api = {
   },
 
   drop(id: number): void {
+    const assembly = assemblies.get(id);
     assemblies.delete(id);
-    collectGarbage();
+    if (assembly && isLarge(assembly.plan)) collectGarbage();
   },
 };
 export type AssemblyThread = typeof api;

@@ -1,8 +1,9 @@
 // Layers and single pixels of a picture.
+import { setImmediate as pause } from 'node:timers/promises';
 import { transfer } from 'comlink';
 import { matteLayers, matteOf, namesAt, readIdMattes, toHalf, toHalves, type IdMattes } from '@dusting/core/formats';
 import { findChannel, intersectRegions, listLayers, MAIN_LAYER, type Picture } from '@dusting/core/image';
-import { canDenoise, DENOISED, denoisedLook } from '@dusting/core/render';
+import { canDenoise, DENOISED, denoisedLookSteps } from '@dusting/core/render';
 import type { LayerPicture, Pixel, PixelReading } from '../answers/index.ts';
 import { layersFor, type OpenPictures, type PictureSource } from './openPictures.ts';
 
@@ -33,6 +34,11 @@ export const layerJobs = (pictures: OpenPictures) => ({
     for (let i = 0; i < width * height; i++)
       for (let k = 0; k < planes.length; k++) halves[i * planes.length + k] = toHalf(planes[k][i]);
     return transfer({ width, height, channels: names, halves }, [halves.buffer]);
+  },
+
+  /** How much of a look without noise is made, 0..1; null where none is being made. */
+  lookShare(from: PictureSource): number | null {
+    return shares.get(JSON.stringify(from)) ?? null;
   },
 
   /** Every layer's values at a pixel of the frame. */
@@ -68,15 +74,31 @@ export const layerJobs = (pictures: OpenPictures) => ({
 /** One layer of a picture, at least. */
 export async function layerOf(pictures: OpenPictures, from: PictureSource, layer = MAIN_LAYER): Promise<Picture> {
   const source = await pictures.get(from, { layers: layersFor(layer, await pictures.outline(from)) });
-  return layer === DENOISED ? lookOf(source) : source;
+  return layer === DENOISED ? lookOf(from, source) : source;
 }
 
 /** Looks without noise of the pictures that are open. */
-const looks = new WeakMap<Picture, Picture>();
-function lookOf(source: Picture): Picture {
-  const found = looks.get(source) ?? denoisedLook(source);
-  looks.set(source, found);
-  return found;
+const looks = new WeakMap<Picture, Promise<Picture>>();
+/** How much is made of those that are being made, by their sources. */
+const shares = new Map<string, number>();
+async function lookOf(from: PictureSource, source: Picture): Promise<Picture> {
+  const found = looks.get(source);
+  if (found) return found;
+  const key = JSON.stringify(from);
+  const look = makeLook(source, (share) => shares.set(key, share)).finally(() => shares.delete(key));
+  looks.set(source, look);
+  return look;
+}
+
+/** In steps, so that other questions are answered in between. */
+async function makeLook(source: Picture, report: (share: number) => void): Promise<Picture> {
+  const steps = denoisedLookSteps(source);
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done) return value;
+    report(value);
+    await pause();
+  }
 }
 
 /** The row of a pixel, with all channels; null outside. */

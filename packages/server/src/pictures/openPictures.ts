@@ -54,6 +54,7 @@ const bytesOf = (picture: Picture) => picture.channels.reduce((sum, c) => sum + 
 export class OpenPictures {
   /** In the order of their last use. */
   private readonly open = new Map<string, Picture>();
+  private readonly reading = new Map<string, Promise<Picture>>();
   private readonly outlines = new Map<string, Picture>();
   /** The file of the picture that was asked for last. */
   private file: { blob: string; opened: Promise<SparseFile> } | null = null;
@@ -68,7 +69,7 @@ export class OpenPictures {
     const outline = await this.outline(source);
     const large = isLarge(outline, this.options);
     const key = JSON.stringify([source, large && [String(wish.layers), wish.rows]]);
-    const found = this.open.get(key) ?? (await this.read(source, outline, large ? wish : {}, large));
+    const found = this.open.get(key) ?? (await this.readOnce(key, () => this.read(source, outline, large ? wish : {}, large))); // prettier-ignore
     this.open.delete(key);
     this.open.set(key, found);
     let kept = [...this.open.values()].reduce((sum, p) => sum + bytesOf(p), 0);
@@ -78,6 +79,13 @@ export class OpenPictures {
       this.open.delete(oldest);
     }
     return found;
+  }
+
+  /** Two who ask for the same at once get the same. */
+  private readOnce(key: string, read: () => Promise<Picture>): Promise<Picture> {
+    const under = this.reading.get(key) ?? read().finally(() => this.reading.delete(key));
+    this.reading.set(key, under);
+    return under;
   }
 
   /** The picture without its pixels: names, windows, attributes. */

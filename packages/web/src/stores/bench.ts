@@ -7,6 +7,7 @@ import type { SettingsUse } from '@dusting/core/scene';
 import { api, type Comparison, type LayerPicture, type Proof, type Shot } from '../api.ts';
 import { proofName } from '../words.ts';
 import { followEvents } from './events.ts';
+import { useOpening } from './opening.ts';
 import { useSlipKeeper } from './slipKeeper.ts';
 
 /** Milliseconds between looks at a render under way: more often costs the render more than it shows. */
@@ -39,6 +40,9 @@ export const useBench = defineStore('bench', () => {
   const picture = shallowRef<LayerPicture | null>(null);
   /** Proof that the picture is of: while a render has none of its own, that of before stays. */
   const pictureId = ref<number | null>(null);
+  /** Layer that the picture is of: while another is opened, that of before stays. */
+  const seenLayer = ref('beauty');
+  const { during, opening } = useOpening();
   const besidePicture = shallowRef<LayerPicture | null>(null);
   const region = ref<Region | null>(null);
   const defectId = ref<number | null>(null);
@@ -201,11 +205,17 @@ export const useBench = defineStore('bench', () => {
     }
     const asked = layer.value;
     const loaded = await load(() =>
-      shown.state === 'done' ? api.layer(shown.id, asked) : api.progressPicture(shown.id),
+      shown.state === 'done' ? during(shown.id, asked, api.layer(shown.id, asked)) : api.progressPicture(shown.id),
     );
     if (!loaded || proofId.value !== shown.id || layer.value !== asked) return;
     picture.value = loaded;
     pictureId.value = shown.id;
+    seenLayer.value = asked;
+  }
+
+  /** Goes back from a layer that is still being opened to the one that is seen. */
+  function leaveOpening() {
+    layer.value = seenLayer.value;
   }
 
   async function compareWith(id: number | null) {
@@ -312,6 +322,6 @@ export const useBench = defineStore('bench', () => {
     notices, comparison, done, lastProof, title, proofId, pictured, besideId, isFrames,
     act, load, open, close, refresh, show, compareWith, compareRegion, saveSlip: keeper.save, keepSlip, unsent, other,
     settle: keeper.settle, settled: keeper.settled, busy, render, cancel, selectDefect,
-    objectAt, removeProof, addFrames,
+    objectAt, removeProof, addFrames, opening, seenLayer, leaveOpening,
   }; // prettier-ignore
 });

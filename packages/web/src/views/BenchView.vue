@@ -4,6 +4,7 @@ import { useEventListener, useLocalStorage } from '@vueuse/core';
 import { useRoute } from 'vue-router';
 import { copyText } from '../parts/copyText.ts';
 import { useBench, type Panel } from '../stores/bench.ts';
+import type { Opening } from '../stores/opening.ts';
 import { useLook } from '../stores/look.ts';
 import { useMix } from '../stores/mix.ts';
 import { usePreview } from '../stores/preview.ts';
@@ -104,6 +105,12 @@ const waiting = computed(() => {
   return `${proofName(proof)} is being prepared${pictured ? `; the picture is still ${proofName(pictured)}` : ': its first picture comes in a moment'}.`;
 });
 
+/** A layer that is asked for, and is not seen yet. */
+function openingText({ layer, share }: Opening) {
+  if (layer !== DENOISED) return `Opening ${layer} …`;
+  return share === null ? 'Opening the layers that the look without noise is made of …' : `Making the look without noise: ${Math.round(100 * share)} %`; // prettier-ignore
+}
+
 const copied = ref(false);
 /** A link that opens this view: the address of the page, which follows it. */
 async function copyLink() {
@@ -140,6 +147,12 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
       </p>
       <p v-else-if="failed && !preview.on" class="empty">{{ failed }}</p>
       <p v-if="waiting && !preview.on" class="waiting" data-test="waiting">{{ waiting }}</p>
+      <p v-else-if="bench.opening && !preview.on" class="waiting opening" data-test="opening">
+        {{ openingText(bench.opening) }}
+        <button v-if="bench.seenLayer !== bench.opening.layer" data-test="leave-opening" @click="bench.leaveOpening()">
+          Leave it
+        </button>
+      </p>
       <PictureFindings v-if="!preview.on && !mix.active && !look.alone" />
       <LiveBadges v-if="preview.on" />
       <p v-if="mix.active && !preview.on" class="mixed" data-test="mixed">▲ a mix, not as rendered: see Look</p>
@@ -272,6 +285,17 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
   background: rgb(30 30 30 / 85%);
   padding: 3px 9px;
   pointer-events: none;
+}
+.opening {
+  pointer-events: auto;
+}
+.opening button {
+  border: 0;
+  background: none;
+  color: inherit;
+  font: inherit;
+  text-decoration: underline;
+  cursor: pointer;
 }
 .mixed {
   position: absolute;
