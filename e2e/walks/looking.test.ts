@@ -117,7 +117,7 @@ describe('looking', () => {
     await untilPixel(page, 0.02, 0.98, (c) => sum(c) < 12);
     await page.click(test('mix-reset'));
     await untilPixel(page, 0.5, 0.55, (c) => sum(c) === whole);
-    // one that takes its time is told of, and left for what is seen
+    // one that takes its time is announced, and can be left for what is seen
     let go = () => {};
     const held = new Promise<void>((resolve) => (go = resolve));
     await page.route('**/layers/denoised', async (route) => {

@@ -8,7 +8,7 @@ const PATIENCE = 300;
 /** A layer that somebody waits for. */
 export interface Opening {
   layer: string;
-  /** How much of it is made, 0..1; null where that is not told. */
+  /** How much of it is made, 0..1; null where that is not known. */
   share: number | null;
 }
 

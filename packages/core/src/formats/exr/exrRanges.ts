@@ -42,7 +42,7 @@ export function exrRanges(
     places[p].forEach((place, b) => {
       const y = dataWindow.y + b * lines;
       const isOutside = rows && !tiles && (y >= rows.y + rows.height || y + lines <= rows.y);
-      // a place outside of the file is damage, which is told where its block is read
+      // a place outside of the file is damage, which comes up where its block is read
       if (!isOutside && place < length) found.push([place, Math.min(length, after.get(place)!)]);
     });
   });
