@@ -8,7 +8,8 @@ import { expect } from 'chai';
 import type { SceneMemory } from '@dusting/core/render';
 import { readExr } from '@dusting/core/formats';
 import { FINAL_DEFAULTS, importShot } from '@dusting/core/scene';
-import { planChunks } from '@dusting/core/render';
+import { FILM, packFilm, planChunks, type Chunk } from '@dusting/core/render';
+import type { Region } from '@dusting/core/image';
 import { buildLh010 } from '@dusting/demo';
 import { sql } from 'drizzle-orm';
 import { DATA } from '../application.ts';
@@ -24,6 +25,7 @@ import {
   progressOf,
 } from '../../packages/server/src/store/proofStore.ts';
 import { addRevision, addShot, getShot, listRevisions, saveSlip } from '../../packages/server/src/store/shotStore.ts';
+import { Assemblies } from '../../packages/server/src/node/assemblies.ts';
 import { removeProof, removeShot } from '../../packages/server/src/store/removal.ts';
 import { addDefect, changeDefect, listDefects } from '../../packages/server/src/store/defectStore.ts';
 import {
@@ -181,6 +183,52 @@ describe('shots and work in the database', () => {
     expect(await unfinished(db, [id])).to.deep.equal([id]);
     await failProof(db, id, 'for a test');
     expect(await unfinished(db, [id])).to.deep.equal([]);
+  });
+
+  it('a node that puts more proofs together than it can hold loses none, and each is as if it had been alone', async () => {
+    const { db } = connection;
+    const node = 'holder';
+    const assemblies = new Assemblies(db, node);
+    const filmOf = (region: Region, value: number) => packFilm({ region, stride: FILM.stride, data: new Float64Array(region.width * region.height * FILM.stride).fill(value) }); // prettier-ignore
+    try {
+      const made = [];
+      for (let k = 0; k < 4; k++) {
+        const { id, plan } = await newProof(64);
+        await startProof(db, id);
+        await saveFirstLook(db, { id, shot }, { coarse: new Uint8Array(2), memory: {} as SceneMemory, textures: [], log: [] }); // prettier-ignore
+        const proof = await getProof(db, id);
+        const render = async (claim: Chunk & { place: number }) => {
+          const { numbers, picture } = filmOf(claim.region, claim.sampleCount);
+          await finishChunk(db, proof, claim.place, { film: numbers, picture: new Uint8Array(picture.buffer), milliseconds: 1 }); // prettier-ignore
+          assemblies.take(proof, { ...claim, proof: id }, numbers);
+        };
+        const places = plan.map((chunk, place) => ({ ...chunk, place }));
+        for (const claim of places.filter(({ region }) => region.y === 0)) await render(claim);
+        expect(assemblies.next(), 'its upper band is whole').to.equal(id);
+        await assemblies.add(id);
+        expect(assemblies.next()).to.equal(null);
+        made.push({ id, rest: () => Promise.all(places.filter(({ region }) => region.y > 0).map(render)) });
+      }
+      await cancelProof(db, made[3].id); // the last one that is held
+      await assemblies.review();
+      const files: string[] = [];
+      for (const { id, rest } of made.slice(0, 3)) {
+        await rest();
+        expect(await claimMerge(db, 'other'), 'it is the node that began it').to.equal(null);
+        expect(await claimMerge(db, node)).to.equal(id);
+        await assemblies.finish(id, 1);
+        const { blob, log, state } = await getProof(db, id);
+        expect(state).to.equal('done');
+        expect(await chunksOfBand(db, id, 0), 'nothing is left of its chunks').to.deep.equal([]);
+        const { channels } = readExr(await loadBlob(db, blob!));
+        expect(channels.find(({ name }) => name.startsWith('samples.'))!.data.every((n) => n === 4)).to.equal(true); // prettier-ignore
+        files.push(JSON.stringify(channels.map(({ data, name }) => [name, data[0], data.at(-1)])));
+        expect(log.map(({ text }) => text).join()).to.match(/[012] of 2 bands before the last ray/);
+      }
+      expect(new Set(files).size, 'all of them were made of the same films').to.equal(1);
+    } finally {
+      await assemblies.close();
+    }
   });
 
   it('1 and 3 render nodes give the same picture to the bit', async () => {
