@@ -147,16 +147,16 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
       </p>
       <p v-else-if="failed && !preview.on" class="empty">{{ failed }}</p>
       <p v-if="waiting && !preview.on" class="waiting" data-test="waiting">{{ waiting }}</p>
-      <p v-else-if="bench.opening && !preview.on" class="waiting opening" data-test="opening">
+      <PictureFindings v-if="!preview.on && !mix.active && !look.alone" />
+      <LiveBadges v-if="preview.on" />
+      <p v-if="mix.active && !preview.on" class="mixed" data-test="mixed">▲ a mix, not as rendered: see Look</p>
+      <p v-else-if="bench.opening && !preview.on" class="mixed opening" data-test="opening">
         {{ openingText(bench.opening) }}
         <button v-if="bench.seenLayer !== bench.opening.layer" data-test="leave-opening" @click="bench.leaveOpening()">
           Leave it
         </button>
       </p>
-      <PictureFindings v-if="!preview.on && !mix.active && !look.alone" />
-      <LiveBadges v-if="preview.on" />
-      <p v-if="mix.active && !preview.on" class="mixed" data-test="mixed">▲ a mix, not as rendered: see Look</p>
-      <p v-else-if="bench.layer === DENOISED && !preview.on" class="mixed" data-test="denoised-note">
+      <p v-else-if="bench.seenLayer === DENOISED && !preview.on" class="mixed" data-test="denoised-note">
         ▲ denoised, not as rendered: numbers are those of the beauty
       </p>
       <p v-if="difference.computing.value" class="empty">Comparing pixel by pixel …</p>
@@ -286,6 +286,14 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
   padding: 3px 9px;
   pointer-events: none;
 }
+.mixed {
+  position: absolute;
+  right: 10px;
+  bottom: 8px;
+  background: rgb(30 30 30 / 85%);
+  padding: 2px 8px;
+  pointer-events: none;
+}
 .opening {
   pointer-events: auto;
 }
@@ -296,14 +304,6 @@ useBenchKeys({ point, keys, busy, fit: () => wall.value?.fit(), copyLink, savePi
   font: inherit;
   text-decoration: underline;
   cursor: pointer;
-}
-.mixed {
-  position: absolute;
-  right: 10px;
-  bottom: 8px;
-  background: rgb(30 30 30 / 85%);
-  padding: 2px 8px;
-  pointer-events: none;
 }
 .scale {
   position: absolute;
