@@ -1,16 +1,10 @@
 import { closeSync, mkdirSync, openSync, readdirSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { promisify } from 'node:util';
-import { deflate } from 'node:zlib';
 import { InputError, isExr, PLAIN_SPACE, readExr, readTexture, streamExr } from '@dusting/core/formats';
 import type { PackedPicture, Picture } from '@dusting/core/image';
 import type { ImportFile } from '@dusting/core/scene';
+import { deflateApart } from '@dusting/threads';
 import { UsageError } from './usage.ts';
-
-/** The engine takes no less. */
-const LEAST_CHUNK = 64;
-/** The engine's own form, on its threads, in one piece: with those of 16 kB it was no quicker than on one thread. */
-const nativeDeflate = (raw: Uint8Array, level: number) => promisify(deflate)(raw, { level, chunkSize: raw.length + LEAST_CHUNK }); // prettier-ignore
 
 /** Writes a file piece by piece. @param stream puts its pieces at their places */
 async function writePieces(
@@ -29,7 +23,7 @@ async function writePieces(
 export async function writePicture(path: string, picture: Picture | PackedPicture): Promise<void> {
   if (!/\.exr$/i.test(path)) throw new UsageError(`an OpenEXR file is written: --out ${path} must end in .exr`);
   try {
-    await writePieces(path, (write) => streamExr(picture, write, { deflate: nativeDeflate }));
+    await writePieces(path, (write) => streamExr(picture, write, { deflate: deflateApart }));
   } catch (error) {
     throw new InputError(`it cannot be written (${(error as NodeJS.ErrnoException).code})`, path);
   }

@@ -29,10 +29,15 @@ export class Assemblies {
   ) {}
 
   /** A chunk of a proof was rendered here, and its film was stored. */
-  take({ id, region, settings }: Proof, { place, sampleCount, sampleStart }: Claim, film: Uint8Array): void {
+  take(
+    { id, region, settings }: Proof,
+    { place, region: tile, sampleCount, sampleStart }: Claim,
+    film: Uint8Array,
+  ): void {
     this.kept.keep(id, place, film);
-    // before the last pass no band is done, and a single one is done with the last chunk
-    if (sampleStart + sampleCount >= settings.pixelSamples && bandsOf(region).length > 1) this.due.add(id);
+    // a band ends with its rightmost tile of the last pass, as chunks are handed out from the left; a single one ends the proof
+    const endsBand = sampleStart + sampleCount >= settings.pixelSamples && tile.x + tile.width === region.x + region.width; // prettier-ignore
+    if (endsBand && bandsOf(region).length > 1) this.due.add(id);
   }
 
   /** A proof to which bands can be added now, or null; none while some are being added. */

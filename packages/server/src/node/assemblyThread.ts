@@ -8,8 +8,7 @@ import { streamExr } from '@dusting/core/formats';
 import type { Region } from '@dusting/core/image';
 import { bandsOf, emptyFilm, filmStride, mergeFilm, ProofBuilder, reuseFilm, unpackNumbers, unpackTallies, type FilmExtra, type FilmNames, type PackedTallies, type RenderStatistics } from '@dusting/core/render'; // prettier-ignore
 import type { RenderSettings } from '@dusting/core/scene';
-import { collectGarbage } from '@dusting/threads';
-import { nativeDeflateLater } from '../pictures/openPictures.ts';
+import { collectGarbage, deflateApart } from '@dusting/threads';
 import { BlobPieces } from '../store/blobPieces.ts';
 import { shrinkPicture } from './coarse.ts';
 
@@ -81,7 +80,7 @@ const api = {
     if (plan.layers === null) statistics.fireflies = countFireflies(picture, plan.settings.pixelSamples);
     const coarse = shrinkPicture(picture);
     const file = new BlobPieces();
-    const length = await streamExr(picture, (bytes, at) => file.write(bytes, at), { deflate: nativeDeflateLater });
+    const length = await streamExr(picture, (bytes, at) => file.write(bytes, at), { deflate: deflateApart });
     const pieces = file.upTo(length);
     return transfer({ pieces, coarse, statistics }, [...pieces, coarse].map(({ buffer }) => buffer) as ArrayBuffer[]);
   },

@@ -26,6 +26,7 @@ import { SceneLoader } from './sceneLoader.ts';
 
 const IDLE_WAIT = 1000;
 const HEARTBEAT = 2000;
+/** Proofs that are remembered. */
 const MOST_BEGUN = 16;
 /** Chunks that are taken ahead of the threads: one is rendered while another is handed over. */
 const AHEAD = 1;
@@ -181,8 +182,8 @@ export class RenderNode {
     } catch (error) {
       if (this.stopped || isLostConnection(error) || isDiskFull(error)) throw error;
       const reason = error instanceof InputError ? error.sentence : `The render stopped: ${(error as Error).message}`;
-      process.stderr.write(`proof ${proof}: ${(error as Error).stack}\n`);
-      await failProof(this.db, proof, reason);
+      // what was cancelled or removed under its hands is no fault
+      if (await failProof(this.db, proof, reason)) process.stderr.write(`proof ${proof}: ${(error as Error).stack}\n`);
     }
   }
 

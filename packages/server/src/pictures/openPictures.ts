@@ -1,21 +1,15 @@
 // Pictures that are open: small ones whole, of large ones what was asked for, so that a frame of forty layers at 4K is
 // looked at layer by layer.
-import { promisify } from 'node:util';
-import { deflate, deflateSync, inflateSync } from 'node:zlib';
+import { deflateSync, inflateSync } from 'node:zlib';
 import { applyRoles, LIGHT_PREFIX, LIGHT_ROLES, SUM_GAP, type LayerMapping } from '@dusting/core/frames';
 import { exrRanges, readExr, readExrHeader, readIdMattes } from '@dusting/core/formats';
 import { MAIN_LAYER, splitChannelName, type Picture } from '@dusting/core/image';
 import { DENOISED, DENOISED_FROM } from '@dusting/core/render';
 import { SparseFile, type FileStore } from './sparseFile.ts';
 
-/** The engine takes no less. */
-const LEAST_CHUNK = 64;
 /** The engine's own form: a large frame waits for inflating most (bench/README.md). */
 export const nativeInflate = (packed: Uint8Array, length: number) => inflateSync(packed, { maxOutputLength: length });
 export const nativeDeflate = (raw: Uint8Array, level: number) => deflateSync(raw, { level });
-/** The same on the engine's threads, in one piece. */
-export const nativeDeflateLater = (raw: Uint8Array, level: number) =>
-  promisify(deflate)(raw, { level, chunkSize: raw.length + LEAST_CHUNK });
 
 /** A stored picture, and what its layers are where another renderer named them. */
 export interface PictureSource {
@@ -49,6 +43,12 @@ export function outlineOf(file: Uint8Array): Picture {
 export const isLarge = ({ width, height, channels }: Picture, { large } = OPEN_DEFAULTS) =>
   width * height * channels.length * 4 > large;
 
+/** A file, and as much of its beginning as tells what is in it. */
+interface BegunFile {
+  file: SparseFile;
+  head: Uint8Array;
+}
+
 const bytesOf = (picture: Picture) => picture.channels.reduce((sum, c) => sum + c.data.byteLength, 0);
 
 export class OpenPictures {
@@ -57,7 +57,7 @@ export class OpenPictures {
   private readonly reading = new Map<string, Promise<Picture>>();
   private readonly outlines = new Map<string, Picture>();
   /** The file of the picture that was asked for last. */
-  private file: { blob: string; opened: Promise<SparseFile> } | null = null;
+  private file: { blob: string; begun: Promise<BegunFile> } | null = null;
 
   constructor(
     private readonly store: FileStore,
@@ -112,14 +112,16 @@ export class OpenPictures {
     return mapping ? applyRoles(read, mapping) : read;
   }
 
-  /** A file, and as much of its beginning as tells what is in it. */
-  private async start(blob: string): Promise<{ file: SparseFile; head: Uint8Array }> {
-    if (this.file?.blob !== blob)
-      this.file = { blob, opened: this.store.length(blob).then((length) => new SparseFile(this.store, blob, length)) };
-    const file = await this.orForget(this.file.opened);
+  private start(blob: string): Promise<BegunFile> {
+    if (this.file?.blob !== blob) this.file = { blob, begun: this.begin(blob) };
+    return this.orForget(this.file.begun);
+  }
+
+  private async begin(blob: string): Promise<BegunFile> {
+    const file = new SparseFile(this.store, blob, await this.store.length(blob));
     for (let size = HEAD; ; size *= 4) {
       const head = file.bytes.subarray(0, size);
-      await this.orForget(file.need([[0, head.length]]));
+      await file.need([[0, head.length]]);
       if (exrRanges(head, file.bytes.length, { channels: () => false }, blob)) return { file, head };
     }
   }

@@ -195,8 +195,9 @@ export async function removeLeftChunks(db: Database): Promise<void> {
   await db.execute(sql`delete from chunks using proofs where proofs.id = chunks.proof and proofs.state = 'done'`);
 }
 
-export async function failProof(db: Database, id: number, error: string): Promise<void> {
-  await db.transaction(async (tx) => {
+/** Ends a proof with a reason; false where it had ended before. */
+export async function failProof(db: Database, id: number, error: string): Promise<boolean> {
+  return db.transaction(async (tx) => {
     const [failed] = await tx
       .update(proofs)
       .set({ state: 'failed', error, finishedAt: sql`now()` })
@@ -204,5 +205,6 @@ export async function failProof(db: Database, id: number, error: string): Promis
       .returning({ shot: proofs.shot });
     await tx.delete(chunks).where(eq(chunks.proof, id));
     if (failed) await notify(tx, { type: 'proof', shot: failed.shot, proof: id });
+    return failed !== undefined;
   });
 }

@@ -42,6 +42,9 @@ export function readParts(bytes: Uint8Array, place: string): { parts: ExrPart[];
   }
 }
 
+/** One for all of them: a proof has hundreds of names. */
+const decoder = new TextDecoder();
+
 class HeaderReader {
   private at = 8;
   private readonly data: DataView;
@@ -94,7 +97,7 @@ class HeaderReader {
       this.at += 4;
       const end = this.at + size;
       if (size < 0 || end > bytes.length) throw new RangeError();
-      const value = () => new TextDecoder().decode(bytes.subarray(this.at, end));
+      const value = () => decoder.decode(bytes.subarray(this.at, end));
       if (name === 'channels') part.channels = this.readChannels(end);
       else if (name === 'compression') part.compression = COMPRESSIONS[bytes[this.at]];
       else if (name === 'chromaticities' && size === 32)
@@ -149,7 +152,7 @@ class HeaderReader {
   private text(): string {
     const end = this.bytes.indexOf(0, this.at);
     if (end < 0 || end - this.at > 255) throw new RangeError();
-    const value = new TextDecoder().decode(this.bytes.subarray(this.at, end));
+    const value = decoder.decode(this.bytes.subarray(this.at, end));
     this.at = end + 1;
     return value;
   }

@@ -42,7 +42,10 @@ export interface ExrHeader {
 
 /** @throws InputError where the file is damaged or uses a form that is not read, naming it. */
 export function readExrHeader(bytes: Uint8Array, name = 'picture.exr'): ExrHeader {
-  const { parts } = readParts(bytes, name);
+  return headerOf(readParts(bytes, name).parts);
+}
+
+function headerOf(parts: ExrPart[]): ExrHeader {
   const [first] = parts;
   const dataWindow = parts.map((p) => p.dataWindow).reduce(around);
   return {
@@ -79,7 +82,7 @@ export function readExr(
   { channels: wanted, rows, inflate = plainInflate }: ExrWanted = {},
 ): Picture {
   const { parts, numbered } = readParts(bytes, name);
-  const header = readExrHeader(bytes, name);
+  const header = headerOf(parts);
   const { displayWindow, metadata, width } = header;
   checkPictureSize(width, header.height, name);
   const dataWindow = rows ? intersectRegions(header.dataWindow, { ...header.dataWindow, y: rows.y, height: rows.height }) : header.dataWindow; // prettier-ignore
