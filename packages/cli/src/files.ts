@@ -1,32 +1,32 @@
 import { closeSync, mkdirSync, openSync, readdirSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { InputError, isExr, PLAIN_SPACE, readExr, readTexture, streamExr } from '@dusting/core/formats';
+import { InputError, isExr, PLAIN_SPACE, readExr, readTexture, writeExrParts } from '@dusting/core/formats';
 import type { PackedPicture, Picture } from '@dusting/core/image';
 import type { ImportFile } from '@dusting/core/scene';
 import { deflateApart } from '@dusting/threads';
 import { UsageError } from './usage.ts';
 
-/** Writes a file piece by piece. @param stream puts its pieces at their places */
-async function writePieces(
-  path: string,
-  stream: (write: (bytes: Uint8Array, at: number) => void) => Promise<unknown>,
-): Promise<void> {
-  const file = openSync(path, 'w');
-  try {
-    await stream((bytes, at) => writeSync(file, bytes, 0, bytes.length, at));
-  } finally {
-    closeSync(file);
-  }
-}
-
-/** A picture as OpenEXR. @throws UsageError where its name is of another form; InputError where it cannot be written */
-export async function writePicture(path: string, picture: Picture | PackedPicture): Promise<void> {
+/**
+ * An OpenEXR file from its pieces.
+ * @throws UsageError where its name is of another form; InputError where it cannot be written
+ */
+export function writeExrFile(path: string, pieces: Uint8Array[]): void {
   if (!/\.exr$/i.test(path)) throw new UsageError(`an OpenEXR file is written: --out ${path} must end in .exr`);
   try {
-    await writePieces(path, (write) => streamExr(picture, write, { deflate: deflateApart }));
+    const file = openSync(path, 'w');
+    try {
+      for (const piece of pieces) writeSync(file, piece);
+    } finally {
+      closeSync(file);
+    }
   } catch (error) {
     throw new InputError(`it cannot be written (${(error as NodeJS.ErrnoException).code})`, path);
   }
+}
+
+/** A picture as OpenEXR. @throws as writeExrFile() */
+export async function writePicture(path: string, picture: Picture | PackedPicture): Promise<void> {
+  writeExrFile(path, await writeExrParts(picture, { deflate: deflateApart }));
 }
 
 /** @throws InputError where it cannot be written */

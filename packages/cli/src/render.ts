@@ -1,5 +1,5 @@
 import { importFindings } from '@dusting/core/diagnose';
-import { writePicture } from './files.ts';
+import { writeExrFile } from './files.ts';
 import { raysIn, type RenderStatistics } from '@dusting/core/render';
 import { COMMON, parseOptions, parseRegion, SCENE } from './options.ts';
 import { openScene, renderScene } from './renderScene.ts';
@@ -12,16 +12,16 @@ export async function render(args: string[]): Promise<string> {
   if (!/\.exr$/i.test(values.out))
     throw new UsageError(`a proof is an OpenEXR file: --out ${values.out} must end in .exr`);
   const scene = await openScene(positionals[0], values);
-  const rendered = await renderScene(scene, parseRegion(values.region));
+  const rendered = await renderScene(scene, parseRegion(values.region), { asFile: true });
   const started = performance.now();
-  await writePicture(values.out, rendered.picture);
+  writeExrFile(values.out, rendered.pieces!);
   const { statistics, settings, triangles } = rendered;
   const findings = [...rendered.findings, ...importFindings(scene.unsupported)];
   const seconds: Record<string, number> = {
     import: scene.seconds,
     compile: rendered.compileSeconds,
     render: rendered.seconds,
-    write: (performance.now() - started) / 1000,
+    write: rendered.finishSeconds + (performance.now() - started) / 1000,
   };
   seconds.total = Object.values(seconds).reduce((sum, s) => sum + s, 0);
   const report = {

@@ -1,4 +1,10 @@
-import { countFireflies, proofFindings, type Finding, type RenderedRegion } from '@dusting/core/diagnose';
+import {
+  countFireflies,
+  FIREFLY_LAYERS,
+  proofFindings,
+  type Finding,
+  type RenderedRegion,
+} from '@dusting/core/diagnose';
 import { InputError, scaledLimits, type Unsupported } from '@dusting/core/formats';
 import { intersectRegions, type PackedPicture, type Region } from '@dusting/core/image';
 import {
@@ -9,10 +15,12 @@ import {
   frameOf,
   lensRecord,
   ProofBuilder,
+  ProofFile,
   type Film,
   type FilmExtra,
   type CompiledScene,
   type CompileSource,
+  type RenderStatistics,
 } from '@dusting/core/render';
 import {
   importShot,
@@ -23,7 +31,7 @@ import {
   type ShotDocument,
 } from '@dusting/core/scene';
 import { sharedBuffer } from '@dusting/core/trace';
-import { renderOnThreads, type RenderPool } from '@dusting/threads';
+import { deflateApart, renderOnThreads, type RenderPool } from '@dusting/threads';
 import { basename } from 'node:path';
 import { readInput, readSceneFiles } from './files.ts';
 import { parseSize, parseWhole } from './options.ts';
@@ -56,8 +64,14 @@ export interface OpenScene {
 }
 
 export interface RenderedScene extends Omit<RenderedRegion, 'picture'> {
+  /** All of its layers; of one that became a file, those that were counted in. */
   picture: PackedPicture;
+  /** Of one that became a file: its bytes, piece by piece and in their order. */
+  pieces: Uint8Array[] | null;
+  /** Of the rays. */
   seconds: number;
+  /** From the last ray to what is here. */
+  finishSeconds: number;
   compileSeconds: number;
   triangles: number;
   /** Worst first. */
@@ -111,7 +125,7 @@ export function compileOpen({
 export async function renderScene(
   scene: OpenScene,
   region: Region | null,
-  { extras = [], layers, parts }: { extras?: readonly FilmExtra[]; layers?: RegExp; parts?: Region[] } = {},
+  { asFile = false, extras = [], layers, parts }: { asFile?: boolean; extras?: readonly FilmExtra[]; layers?: RegExp; parts?: Region[] } = {}, // prettier-ignore
 ): Promise<RenderedScene> {
   const { document, pool, settings, threads, use } = scene;
   const frame = frameOf(settings);
@@ -128,10 +142,9 @@ export async function renderScene(
   const terminal = process.stderr.isTTY;
   const lens = lensRecord(document.cameras[document.camera], settings);
   const proof = new ProofBuilder(region ?? frame, settings, filmNames(document), document.noise.stops, layers);
-  const onBand = (band: Film) => {
-    if (band.paths) proof.addPaths(band.paths);
-    proof.addBand(band);
-  };
+  const file = asFile ? new ProofFile(region ?? frame, proof, { deflate: deflateApart }, FIREFLY_LAYERS) : null;
+  // finish() waits for what is being deflated
+  const onBand = (band: Film) => void (file ?? proof).addBand(band);
   await renderOnThreads(compiled, settings, region ?? frame, onBand, {
     pool,
     threads,
@@ -142,14 +155,18 @@ export async function renderScene(
     onProgress: terminal ? (done) => process.stderr.write(`\rrendering ${Math.round(done * 100)} %`) : undefined,
   });
   if (terminal) process.stderr.write('\r\x1b[K');
-  const seconds = (performance.now() - compiledAt) / 1000;
-  const { picture, statistics } = proof.finish(({ noiseCheck, rays, samples }) => ({ use, settings, noise: document.noise, seconds: { render: seconds }, rays, samples, noiseCheck, lens })); // prettier-ignore
+  const renderedAt = performance.now();
+  const seconds = (renderedAt - compiledAt) / 1000;
+  const record = ({ noiseCheck, rays, samples }: RenderStatistics) => ({ use, settings, noise: document.noise, seconds: { render: seconds }, rays, samples, noiseCheck, lens }); // prettier-ignore
+  const { picture, pieces, statistics } = file ? await file.finish(record) : { ...proof.finish(record), pieces: null };
   if (!layers) statistics.fireflies = countFireflies(picture, settings.pixelSamples);
   return {
     picture,
+    pieces,
     statistics,
     settings,
     seconds,
+    finishSeconds: (performance.now() - renderedAt) / 1000,
     compileSeconds: (compiledAt - started) / 1000,
     triangles: compiled.triangles,
     findings: proofFindings(statistics, settings),

@@ -1,14 +1,13 @@
 // Puts a proof together from bands of its film, so that the sums of a whole frame are never held at once: at 1920 x 1080
 // they take 3.7 GB. What is kept of a band are its channels as the file holds them; only the factor that the pixels
 // rendered twice give to all of the noise waits for the last band.
-import { fromHalf, matteMetadata, toHalf } from '../formats/index.ts';
-import type { PackedChannel, PackedPicture, Region } from '../image/index.ts';
+import { fromHalf, matteMetadata, partOf, toHalf } from '../formats/index.ts';
+import { splitChannelName, type PackedChannel, type PackedPicture, type Region } from '../image/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { frameOf, TILE } from './chunks.ts';
-import { emptyFilm, FILM, filmStride, MEASURED, type Film } from './film.ts';
+import { FILM, MEASURED, type Film } from './film.ts';
 import type { FilmNames } from './filmNames.ts';
 import { CheckedPixels, poolNoise, type NoiseCheck, type PooledNoise } from './measureNoise.ts';
-import type { PathTallies } from './pathTallies.ts';
 import { noiseCells } from './noiseCells.ts';
 import { measuredLayers, proofChannels, type ProofChannel } from './proofChannels.ts';
 import { trimOutliers } from './trimOutliers.ts';
@@ -22,13 +21,15 @@ const ALL_LAYERS = /./;
 /** Sums of so many pixels fit the cache. */
 const PIXELS_AT_ONCE = 128;
 
-/** Values of a channel; null as long as all of them are 0. */
+/** A channel, band by band: nothing of a band in which all of its values are 0, or which was taken. */
 interface Plane extends Pick<PackedChannel, 'name' | 'type'>, Pick<ProofChannel, 'scaledBy'> {
-  data: PackedChannel['data'] | null;
+  bands: (PackedChannel['data'] | undefined)[];
 }
 
 export class ProofBuilder {
   private readonly planes = new Map<string, Plane>();
+  /** Channels that are no longer here. */
+  private readonly taken = new Set<string>();
   private readonly checked = new Map<number, CheckedPixels>();
   private readonly counts: StatisticsBuilder;
   private readonly keeps: (layer: string) => boolean;
@@ -47,11 +48,6 @@ export class ProofBuilder {
       if (measured === MEASURED.beauty || this.keeps(`error.${layer}`)) this.checked.set(measured, new CheckedPixels());
   }
 
-  /** What the chunks tallied of their paths. */
-  addPaths(paths: PathTallies): void {
-    this.counts.addPaths(paths);
-  }
-
   /** @param band as bandsOf cuts the region, each once, in any order; outliers are taken out of it where the settings ask for that */
   addBand(band: Film): void {
     trimOutliers(band, this.settings);
@@ -59,63 +55,79 @@ export class ProofBuilder {
     const noise = new Map<number, PooledNoise>();
     for (const [measured, checked] of this.checked) noise.set(measured, poolNoise(band, measured, cells, checked));
     this.counts.addBand(band, noise.get(MEASURED.beauty)!);
+    if (band.paths) this.counts.addPaths(band.paths);
     const channels = proofChannels(band, this.settings, this.names, noise, this.keeps);
-    const planes = channels.map((channel) => this.planeOf(channel));
     const { data, region, stride } = band;
-    const start = (region.y - this.region.y) * this.region.width;
+    const index = this.indexOf(region);
     const pixels = region.width * region.height;
+    const values = channels.map((): PackedChannel['data'] | undefined => undefined);
     // all channels of some pixels, then the next: their sums stay in the cache (0.5 of the time of channel by channel)
     for (let first = 0; first < pixels; first += PIXELS_AT_ONCE) {
       const end = Math.min(pixels, first + PIXELS_AT_ONCE);
       channels.forEach(({ type, value }, c) => {
-        const plane = planes[c];
         if (typeof value === 'object') {
           const { over, slot } = value;
           for (let i = first; i < end; i++) {
             const at = i * stride;
             if (data[at + slot] === 0) continue;
             const v = data[at + slot] / ((over < 0 ? 1 : data[at + over]) || 1);
-            plane.data ??= this.emptyPlane(type);
-            plane.data[start + i] = type === 'half' ? toHalf(v) : v;
+            (values[c] ??= emptyPlane(type, pixels))[i] = type === 'half' ? toHalf(v) : v;
           }
           return;
         }
         for (let i = first; i < end; i++) {
           const at = i * stride;
           const v = value(at, data[at + FILM.samples] || 1, i);
-          if (v === 0) continue;
-          plane.data ??= this.emptyPlane(type);
-          plane.data[start + i] = type === 'half' ? toHalf(v) : v;
+          if (v !== 0) (values[c] ??= emptyPlane(type, pixels))[i] = type === 'half' ? toHalf(v) : v;
         }
       });
     }
+    channels.forEach((channel, c) => (this.planeOf(channel).bands[index] = values[c]));
+  }
+
+  /**
+   * Channels of a band that was added and that no other band changes, part by part of the file: those of the error layers are left.
+   * @param held layers that finish() is to return; the others are let go of
+   */
+  take(region: Region, held: RegExp): PackedChannel[] {
+    const waiting = new Set([...this.planes.values()].filter((p) => p.scaledBy !== undefined).map((p) => partOf(p.name))); // prettier-ignore
+    const index = this.indexOf(region);
+    const zeros = zerosOf(region.width * region.height);
+    return [...this.planes.values()].flatMap(({ bands, name, type }) => {
+      if (waiting.has(partOf(name))) return [];
+      const data = bands[index] ?? zeros(type);
+      if (held.test(splitChannelName(name).layer)) return [{ name, type, data }];
+      delete bands[index];
+      this.taken.add(name);
+      return [{ name, type, data }];
+    });
   }
 
   private planeOf({ name, scaledBy, type }: ProofChannel): Plane {
     let plane = this.planes.get(name);
-    if (!plane) this.planes.set(name, (plane = { name, type, data: null, scaledBy }));
+    if (!plane) this.planes.set(name, (plane = { name, type, bands: [], scaledBy }));
     return plane;
   }
 
-  private emptyPlane(type: Plane['type']): PackedChannel['data'] {
-    const pixels = this.region.width * this.region.height;
-    if (type === 'half') return new Uint16Array(pixels);
-    return type === 'float' ? new Float32Array(pixels) : new Uint32Array(pixels);
+  private indexOf(band: Region): number {
+    return (band.y - this.region.y) / TILE;
   }
 
-  /** @param record what the proof carries under PROOF_ATTRIBUTE, from its statistics */
+  /**
+   * What was not taken, as a picture.
+   * @param record what the proof carries under PROOF_ATTRIBUTE, from its statistics
+   */
   finish(record: (statistics: RenderStatistics) => object): { picture: PackedPicture; statistics: RenderStatistics } {
     const checks = new Map([...this.checked].map(([measured, rows]) => [measured, rows.check()]));
-    for (const { data, scaledBy } of this.planes.values()) if (data && scaledBy !== undefined) scale(data, checks.get(scaledBy)!); // prettier-ignore
+    const scales = new Map([...checks].map(([measured, check]) => [measured, scaleOf(check)]));
+    for (const { bands, scaledBy } of this.planes.values())
+      for (const data of scaledBy === undefined ? [] : bands) if (data) scales.get(scaledBy!)!(data);
     const statistics = this.counts.finish(checks.get(MEASURED.beauty)!);
     const { height, width } = this.region;
-    // planes of zeros are one and the same
-    const zeros = { half: this.emptyPlane('half'), float: this.emptyPlane('float'), uint: this.emptyPlane('uint') };
-    const channels = [...this.planes.values()].map(({ data, name, type }) => ({
-      name,
-      type,
-      data: data ?? zeros[type],
-    }));
+    const zeros = zerosOf(width * height);
+    const channels = [...this.planes.values()]
+      .filter(({ name }) => !this.taken.has(name))
+      .map(({ bands, name, type }) => ({ name, type, data: this.joined(bands, type) ?? zeros(type) }));
     this.planes.clear(); // who writes the picture may let go of it
     const picture: PackedPicture = {
       width,
@@ -131,20 +143,42 @@ export class ProofBuilder {
     };
     return { picture, statistics };
   }
+
+  /** The bands of a plane in one, which are let go of; null where all of its values are 0. */
+  private joined(bands: Plane['bands'], type: Plane['type']): PackedChannel['data'] | null {
+    const { height, width } = this.region;
+    if (!bands.some(Boolean)) return null;
+    if (height <= TILE) return bands[0]!;
+    const data = emptyPlane(type, width * height);
+    bands.forEach((band, index) => band && data.set(band, index * TILE * width));
+    bands.length = 0;
+    return data;
+  }
 }
 
-/** Bytes that putting a proof of a region together holds at most: its channels, and a band of sums. */
-export function proofMemory(region: Region, settings: RenderSettings, names: FilmNames): number {
-  const one = emptyFilm({ ...region, width: 1, height: 1 }, filmStride(settings, []));
-  const cells = noiseCells(one);
-  const noise = new Map(measuredLayers(names, settings).map(([, measured]) => [measured, poolNoise(one, measured, cells, new CheckedPixels())])); // prettier-ignore
-  const bytes = proofChannels(one, settings, names, noise, () => true).reduce((sum, { type }) => sum + (type === 'half' ? 2 : 4), 0); // prettier-ignore
-  return region.width * (region.height * bytes + Math.min(TILE, region.height) * one.stride * 8);
+function emptyPlane(type: Plane['type'], pixels: number): PackedChannel['data'] {
+  if (type === 'half') return new Uint16Array(pixels);
+  return type === 'float' ? new Float32Array(pixels) : new Uint32Array(pixels);
 }
 
-/** Multiplies the half floats of a plane with the root of a factor. */
-function scale(data: PackedChannel['data'], { factor }: NoiseCheck): void {
-  if (factor === 1) return;
+/** Planes of zeros are one and the same. */
+function zerosOf(pixels: number): (type: Plane['type']) => PackedChannel['data'] {
+  const made = new Map<Plane['type'], PackedChannel['data']>();
+  return (type) => {
+    if (!made.has(type)) made.set(type, emptyPlane(type, pixels));
+    return made.get(type)!;
+  };
+}
+
+/** Bits of half floats that are not negative: up to infinity. */
+const UNSIGNED_HALVES = 0x7c01;
+
+/** Multiplies the half floats of a plane, none of them negative, with the root of a factor: by a table, as a frame has 40 million of them. */
+function scaleOf({ factor }: NoiseCheck): (data: PackedChannel['data']) => void {
+  if (factor === 1) return () => {};
   const by = Math.sqrt(factor);
-  for (let i = 0; i < data.length; i++) if (data[i] !== 0) data[i] = toHalf(fromHalf(data[i]) * by);
+  const table = Uint16Array.from({ length: UNSIGNED_HALVES }, (_, bits) => toHalf(fromHalf(bits) * by));
+  return (data) => {
+    for (let i = 0; i < data.length; i++) if (data[i] < UNSIGNED_HALVES) data[i] = table[data[i]];
+  };
 }

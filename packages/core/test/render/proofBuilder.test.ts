@@ -7,6 +7,7 @@ import {
   filmStatistics,
   frameOf,
   ProofBuilder,
+  ProofFile,
   renderHere,
   type RenderStatistics,
 } from '@dusting/core/render';
@@ -95,5 +96,22 @@ describe('a proof put together from bands', () => {
     for (const layer of ['beauty', 'error', 'directDiffuse'])
       expect(findChannel(read, layer, 'R')!.data, layer).to.deep.equal(findChannel(plain, layer, 'R')!.data);
     expect(JSON.parse(read.metadata.dustingProof).noise).to.equal(statistics.noise);
+  });
+
+  it('is the same file where its bands are deflated as they come: only errors wait for the last', async () => {
+    let blocks = 0;
+    const deflate = async (raw: Uint8Array, level: Level) => (blocks++, plainDeflate(raw, level));
+    const file = new ProofFile(film.region, new ProofBuilder(film.region, settings, NAMES, 1), { deflate }, /^(beauty|depth)$/); // prettier-ignore
+    for (const band of bandsOf(film.region).toReversed()) await file.addBand(bandOf(film, band));
+    const early = blocks;
+    const { picture: left, pieces } = await file.finish(({ noise }) => ({ noise }));
+    expect(Buffer.compare(Buffer.concat(pieces), Buffer.from(await streamed(picture)))).to.equal(0);
+    // the errors are one part of the file, in five blocks of 16 lines
+    expect(blocks - early).to.equal(5);
+    expect(early).to.be.above(100);
+    const layers = new Set(left.channels.map(({ name }) => splitChannelName(name).layer.split('.')[0]));
+    expect([...layers]).to.have.members(['beauty', 'depth', 'error']);
+    for (const { data, name } of left.channels)
+      expect(data, name).to.deep.equal(picture.channels.find((c) => c.name === name)!.data);
   });
 });

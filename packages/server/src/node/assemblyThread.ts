@@ -3,13 +3,11 @@
 import { parentPort } from 'node:worker_threads';
 import { expose, transfer } from 'comlink';
 import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
-import { countFireflies } from '@dusting/core/diagnose';
-import { streamExr } from '@dusting/core/formats';
+import { countFireflies, FIREFLY_LAYERS } from '@dusting/core/diagnose';
 import type { Region } from '@dusting/core/image';
-import { bandsOf, emptyFilm, filmStride, mergeFilm, ProofBuilder, reuseFilm, unpackNumbers, unpackTallies, type FilmExtra, type FilmNames, type PackedTallies, type RenderStatistics } from '@dusting/core/render'; // prettier-ignore
+import { bandsOf, emptyFilm, filmStride, mergeFilm, ProofBuilder, ProofFile, reuseFilm, unpackNumbers, unpackTallies, type FilmExtra, type FilmNames, type PackedTallies, type RenderStatistics } from '@dusting/core/render'; // prettier-ignore
 import type { RenderSettings } from '@dusting/core/scene';
 import { collectGarbage, deflateApart } from '@dusting/threads';
-import { BlobPieces } from '../store/blobPieces.ts';
 import { shrinkPicture } from './coarse.ts';
 
 export interface AssemblyPlan {
@@ -33,7 +31,7 @@ export interface AssemblyPart {
 
 interface Assembly {
   plan: AssemblyPlan;
-  builder: ProofBuilder;
+  file: ProofFile;
   /** That of one band, filled again for each: all are as wide, and none is higher than the first. */
   memory: ReturnType<typeof emptyFilm> | null;
 }
@@ -47,11 +45,14 @@ const api = {
   begin(id: number, plan: AssemblyPlan): void {
     const { layers, names, region, settings, stops } = plan;
     const pattern = layers === null ? undefined : new RegExp(layers);
-    assemblies.set(id, { plan, builder: new ProofBuilder(region, settings, names, stops, pattern), memory: null });
+    const builder = new ProofBuilder(region, settings, names, stops, pattern);
+    // what is counted and shown small is read from these
+    const file = new ProofFile(region, builder, { deflate: deflateApart }, FIREFLY_LAYERS);
+    assemblies.set(id, { plan, file, memory: null });
   },
 
   /** @param parts all chunks of a band, in the order of the plan */
-  add(id: number, region: Region, parts: readonly AssemblyPart[]): void {
+  async add(id: number, region: Region, parts: readonly AssemblyPart[]): Promise<void> {
     const assembly = assemblies.get(id)!;
     const { extras, settings } = assembly.plan;
     const stride = filmStride(settings, extras);
@@ -63,8 +64,7 @@ const api = {
       const data = unpackNumbers(numbers, count, unpacked);
       mergeFilm(band, { region: tile, stride, data, paths: paths ? unpackTallies(paths) : undefined });
     }
-    if (band.paths) assembly.builder.addPaths(band.paths);
-    assembly.builder.addBand(band);
+    await assembly.file.addBand(band);
   },
 
   /** @param record what the proof carries beside what was counted */
@@ -73,16 +73,15 @@ const api = {
     record: object,
   ): Promise<{ pieces: Uint8Array[]; coarse: Uint8Array; statistics: RenderStatistics }> {
     const assembly = assemblies.get(id)!;
-    const { builder, plan } = assembly;
+    const { file, plan } = assembly;
     assembly.memory = null;
     if (isLarge(plan)) collectGarbage(); // before the file takes its place
-    const { picture, statistics } = builder.finish(({ noiseCheck, rays, samples }) => ({ ...record, rays, samples, noiseCheck })); // prettier-ignore
+    const { picture, pieces, statistics } = await file.finish(({ noiseCheck, rays, samples }) => ({ ...record, rays, samples, noiseCheck })); // prettier-ignore
     if (plan.layers === null) statistics.fireflies = countFireflies(picture, plan.settings.pixelSamples);
     const coarse = shrinkPicture(picture);
-    const file = new BlobPieces();
-    const length = await streamExr(picture, (bytes, at) => file.write(bytes, at), { deflate: deflateApart });
-    const pieces = file.upTo(length);
-    return transfer({ pieces, coarse, statistics }, [...pieces, coarse].map(({ buffer }) => buffer) as ArrayBuffer[]);
+    return transfer({ pieces, coarse, statistics }, [
+      ...new Set([...pieces, coarse].map(({ buffer }) => buffer as ArrayBuffer)),
+    ]);
   },
 
   drop(id: number): void {

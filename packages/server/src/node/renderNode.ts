@@ -1,3 +1,4 @@
+import { FIREFLY_LAYERS } from '@dusting/core/diagnose';
 import { filmNames, packTallies, proofMemory, sceneMemory } from '@dusting/core/render';
 import { InputError } from '@dusting/core/formats';
 import { RenderPool } from '@dusting/threads';
@@ -119,7 +120,10 @@ export class RenderNode {
     const started = performance.now();
     const { coarse, textures } = renderCoarse(loaded, proof.region);
     const looked = (performance.now() - started) / 1000;
-    const memory = sceneMemory(loaded.scene, proofMemory(proof.region, proof.settings, filmNames(loaded.document)));
+    const memory = sceneMemory(
+      loaded.scene,
+      proofMemory(proof.region, proof.settings, filmNames(loaded.document), FIREFLY_LAYERS),
+    );
     const text = `The scene was ready in ${loaded.seconds.toFixed(2)} s, a coarse picture of it in ${looked.toFixed(2)} s.`;
     const log: LogLine[] = [{ at: new Date().toISOString(), level: 'note', text }];
     await saveFirstLook(this.db, proof, { coarse, memory, textures, log });

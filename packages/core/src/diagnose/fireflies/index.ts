@@ -8,7 +8,7 @@ export { confirmFireflies } from './confirmFireflies.ts';
 export { countFireflies } from './countFireflies.ts';
 export { repairFrame, REPAIRED, type Repaired } from './repairFrame.ts';
 export { findFireflies, type Firefly } from './findFireflies.ts';
-export { FIREFLY_DEFAULTS, type FireflyOptions } from './fireflyDefaults.ts';
+export { FIREFLY_DEFAULTS, FIREFLY_LAYERS, type FireflyOptions } from './fireflyDefaults.ts';
 
 /** Which pixels, which paths made them, and what each cure leaves and costs. */
 export const firefliesModule: DiagnosisModule = {
