@@ -99,9 +99,9 @@ async function diagnosed(
   const module = DIAGNOSES.fireflies!;
   const found = await explain(module, { ...context, ...change(context) });
   /** What a remedy was predicted to leave, and what it left with other samples. */
-  const tried = (id: string, measure: Measure) => {
+  const tried = (id: string, measure: Measure, seed = 7) => {
     const remedy = found.remedies.find((r) => r.id === id)!;
-    const patch = [...remedy.patch, { op: 'replace' as const, path: '/final/seed', value: 7 }];
+    const patch = [...remedy.patch, { op: 'replace' as const, path: '/final/seed', value: seed }];
     const { picture } = renderShot(patchShot(document, patch), blobs);
     const measured = measureEffects(module, picture, context.region, { seconds: 10, stops: 1 })[measure]!;
     return { effect: effectOf(remedy, measure)!, measured };
@@ -154,10 +154,11 @@ describe('firefly diagnosis', () => {
     });
 
     it('a shorter reach leaves as many as it says, and takes the light that it says', () => {
-      for (const measure of ['fireflies', 'luminance'] as const) {
-        const { effect, measured } = answer.tried('emissionReach', measure);
-        expect(measured, measure).to.be.within(0.97 * effect.low, 1.03 * effect.high);
-      }
+      const light = answer.tried('emissionReach', 'luminance');
+      expect(light.measured).to.be.within(0.97 * light.effect.low, 1.03 * light.effect.high);
+      // few are left, and their range is that of four in five renders: of five, less than three would be off once in twenty
+      const counts = [7, 8, 9, 10, 11].map((seed) => answer.tried('emissionReach', 'fireflies', seed));
+      expect(counts.filter(({ effect, measured }) => measured >= effect.low && measured <= effect.high).length).to.be.at.least(3); // prettier-ignore
     });
 
     it('cures are compared on the same pixels: left, noise, light, and samples for equal noise', () => {

@@ -11,7 +11,8 @@ import type { Estimate } from '../units.ts';
 import { brightSamples } from './brightSamples.ts';
 import { clustersOf, type Cluster, type Explained } from './clusters.ts';
 import { confirmFireflies } from './confirmFireflies.ts';
-import { findFireflies, saysSamples, type Firefly } from './findFireflies.ts';
+import { brightestFirst, findFireflies, saysSamples, type Firefly } from './findFireflies.ts';
+import { HIDDEN_FIREFLIES, RARE } from './fireflyDefaults.ts';
 import { FIREFLY_CAUSES, storyOf } from './fireflyCauses.ts';
 import { clusterTable, fireflyMap, fireflyPaths, fireflyPixels, tailHistogram } from './fireflyEvidence.ts';
 import { curesOf } from './cures.ts';
@@ -47,9 +48,7 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
   const lasting = new Set(shownBeside(standing, neighbours));
   const candidates = standing.filter((of) => !lasting.has(of));
   report(0.1, words.lookAgain);
-  const fireflies = tracer
-    ? [...(await confirmFireflies(tracer, candidates.slice(0, CONFIRMED), context)), ...candidates.slice(CONFIRMED)]
-    : candidates;
+  const fireflies = tracer ? await confirmed(tracer, candidates, context, region) : candidates;
   const sentences = [fireflies.length === 0 ? words.none(pixels) : words.found(fireflies.length, pixels)];
   const bad = notNumbers(picture, region);
   const evidence: Evidence[] = [];
@@ -91,6 +90,23 @@ export async function diagnoseFireflies(context: DiagnosisContext): Promise<Diag
   if (bad > 0) sentences.push(words.notNumbers(bad));
   if (!scene) sentences.push(words.noScene);
   return { kind: 'fireflies', region, summary: sentences.join('\n'), causes, evidence, remedies, measured };
+}
+
+/** Those that a second look confirms, and those that it finds where noise around hides them. */
+async function confirmed(
+  tracer: PathTracer,
+  candidates: Firefly[],
+  context: DiagnosisContext,
+  region: Region,
+): Promise<Firefly[]> {
+  const placeOf = ({ x, y }: Firefly) => `${x} ${y}`;
+  const known = new Set(candidates.map(placeOf));
+  const hidden = findFireflies(context.picture, region, HIDDEN_FIREFLIES).filter((of) => !known.has(placeOf(of)));
+  const found = [
+    ...(await confirmFireflies(tracer, candidates.slice(0, CONFIRMED), 1, context)),
+    ...(await confirmFireflies(tracer, hidden.slice(0, CONFIRMED), RARE, context)),
+  ];
+  return [...found.sort(brightestFirst), ...candidates.slice(CONFIRMED)];
 }
 
 async function explainEach(

@@ -80,8 +80,11 @@ export function findFireflies(picture: Picture, region: Region, options: Firefly
         samples: samples?.[i] ?? 0,
       });
     }
-  return found.sort((a, b) => b.luminance - b.around - (a.luminance - a.around));
+  return found.sort(brightestFirst);
 }
+
+/** Over their surroundings. */
+export const brightestFirst = (a: Firefly, b: Firefly): number => b.luminance - b.around - (a.luminance - a.around);
 
 /** Luminance that is lighter than another by so many L* (CIE 15, the other way round); white where that is not seen any more. */
 function brighterBy(luminance: number, lightnesses: number): number {

@@ -19,6 +19,10 @@ export const FIREFLY_DEFAULTS = {
   /** Cosine of the angle between normals of one surface. */
   normalStep: 0.8,
 } as const;
+/** Noisy surroundings hide fireflies that a second look at their own pixel tells (confirmFireflies.ts). */
+export const HIDDEN_FIREFLIES: FireflyOptions = { ...FIREFLY_DEFAULTS, deviations: 2.5 };
+/** Of the renders of such a pixel, so many may be as far off: of what is more common, more samples are the cure. */
+export const RARE = 1 / 12;
 export type FireflyOptions = { -readonly [K in keyof typeof FIREFLY_DEFAULTS]: number };
 
 /** Layers that finding them reads. */

@@ -8,13 +8,13 @@ export { confirmFireflies } from './confirmFireflies.ts';
 export { countFireflies } from './countFireflies.ts';
 export { repairFrame, REPAIRED, type Repaired } from './repairFrame.ts';
 export { findFireflies, type Firefly } from './findFireflies.ts';
-export { FIREFLY_DEFAULTS, FIREFLY_LAYERS, type FireflyOptions } from './fireflyDefaults.ts';
+export { FIREFLY_DEFAULTS, FIREFLY_LAYERS, HIDDEN_FIREFLIES, RARE, type FireflyOptions } from './fireflyDefaults.ts';
 
 /** Which pixels, which paths made them, and what each cure leaves and costs. */
 export const firefliesModule: DiagnosisModule = {
   kind: 'fireflies',
   title: 'Fireflies and the paths that made them',
-  version: 6,
+  version: 7,
   requires: {
     layers: DIAGNOSED_LAYERS,
     scene: 'used',
