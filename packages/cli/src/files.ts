@@ -1,4 +1,4 @@
-import { closeSync, mkdirSync, openSync, readdirSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
+import { closeSync, mkdirSync, openSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { InputError, isExr, PLAIN_SPACE, readExr, readTexture, writeExrParts } from '@dusting/core/formats';
 import type { PackedPicture, Picture } from '@dusting/core/image';
@@ -15,7 +15,7 @@ export function writeExrFile(path: string, pieces: Uint8Array[]): void {
   try {
     const file = openSync(path, 'w');
     try {
-      for (const piece of pieces) writeSync(file, piece);
+      for (const piece of pieces) writeFileSync(file, piece);
     } finally {
       closeSync(file);
     }
