@@ -167,11 +167,16 @@ export async function untilPixel(page: Page, u: number, v: number, wanted: (rgb:
   }
 }
 
+/** Chooses from a list. */
+export async function choose(page: Page, list: string, name: string): Promise<void> {
+  await page.click(test(list));
+  await page.locator(`[role=option]:has(:text-is("${name}"))`).first().click();
+  await page.locator(`${test(list)}:has-text("${name}")`).waitFor();
+  await page.locator('[role=option]').first().waitFor({ state: 'detached' });
+}
+
 /** Chooses a layer of the picture, and waits until the keys belong to the picture again. */
 export async function chooseLayer(page: Page, name: string): Promise<void> {
-  await page.click('[data-test=layer]');
-  await page.locator(`[role=option]:has(:text-is("${name}"))`).first().click();
-  await page.locator(`[data-test=layer]:has-text("${name}")`).waitFor();
-  await page.locator('[role=option]').first().waitFor({ state: 'detached' });
+  await choose(page, 'layer', name);
   await page.waitForFunction(() => document.activeElement === document.body);
 }

@@ -7,7 +7,16 @@ import { writeExr } from '@dusting/core/formats';
 import { makeIdMattes, packIdMattes } from '../../packages/core/test/mattes.ts';
 import type { Picture } from '@dusting/core/image';
 import { hashUnit } from '@dusting/core/math';
-import { chooseLayer, openSession, startWithDemo, test, textOf, untilPixel, type Session } from '../application.ts';
+import {
+  choose,
+  chooseLayer,
+  openSession,
+  startWithDemo,
+  test,
+  textOf,
+  untilPixel,
+  type Session,
+} from '../application.ts';
 
 const WIDTH = 160;
 const HEIGHT = 90;
@@ -232,7 +241,7 @@ describe('frames of another renderer', () => {
     await page.click(test('sheet'));
     await page.locator(`${test('cell-P3')}:has-text("comb warmer")`).waitFor();
     await page.locator(`${test('cell-P1')}:has-text("ΔE off")`).waitFor();
-    await page.selectOption(test('sheet-order'), 'apart');
+    await choose(page, 'sheet-order', 'nearest to the reference first');
     const order = await page
       .locator('[data-test^=cell-]')
       .evaluateAll((all) => all.map((c) => c.getAttribute('data-test')));

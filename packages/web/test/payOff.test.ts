@@ -10,6 +10,9 @@ describe('what a change pays', () => {
   it('efficiency is one over variance and time', () => {
     expect(efficiencyRatio(reading(4, 10, 16), reading(1, 20, 64))).to.equal(2);
     expect(efficiencyRatio(reading(0, 10, 16), reading(1, 20, 64))).to.equal(null);
+    // a frame of a quarter of the pixels, as noisy in a quarter of the time
+    expect(efficiencyRatio(reading(1, 5, 16), reading(1, 20, 16), 1 / 4)).to.equal(1);
+    expect(payOff(reading(1, 5, 16), reading(1, 20, 16), names, 1 / 4)).to.have.length(1);
   });
   it('the samples that the worse one would need, whichever it is', () => {
     expect(payOff(reading(4, 10, 16), reading(1, 20, 16), names).join()).to.contain('P1 would need 64 samples a pixel instead of 16'); // prettier-ignore

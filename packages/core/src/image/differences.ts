@@ -1,5 +1,6 @@
 // How far two pictures are apart, by the usual measures.
 import { deltaE2000, linearToSrgb, luminance, toLab } from '../color/index.ts';
+import { atFrame } from './atFrame.ts';
 import { findChannel, intersectRegions, MAIN_LAYER, type Picture, type Region } from './picture.ts';
 
 export interface Differences {
@@ -28,6 +29,8 @@ export interface DifferenceMaps {
 }
 
 /**
+ * @param before of a frame of another size, it is placed in that of the other one (atFrame)
+ * @param region in the frame of the other one
  * @param layer a layer with R, G, B in both pictures
  * @param stops exposure at which they are displayed, for the measures of what is seen
  * @returns null where the pictures share no pixel of the region, or one of them lacks the layer
@@ -101,9 +104,10 @@ function mean(values: Float32Array): number {
 }
 
 function cropBoth(before: Picture, after: Picture, region: Region, layer: string): Pair | null {
-  const shared = intersectRegions(before.dataWindow, after.dataWindow);
+  const placed = atFrame(before, after.displayWindow);
+  const shared = intersectRegions(placed.dataWindow, after.dataWindow);
   const part = shared && intersectRegions(shared, region);
-  const one = part && crop(before, part, layer);
+  const one = part && crop(placed, part, layer);
   const two = part && crop(after, part, layer);
   return part && one && two ? { part, one, two } : null;
 }

@@ -12,3 +12,4 @@ export * from './graphs.ts';
 export * from './occlusionComposite.ts';
 export { darkestTenth } from './darkestTenth.ts';
 export { isSurfaceDepth } from './surfaceDepth.ts';
+export { atFrame, scaleRegion } from './atFrame.ts';

@@ -1,10 +1,10 @@
 // Two proofs of one shot against each other.
 import { Router, type Request, type Response } from 'express';
+import { scaleRegion } from '@dusting/core/image';
 import { listChanges, patchShot } from '@dusting/core/scene';
 import { getPicture, listProofs } from '../store/proofStore.ts';
 import { getRevision, getShot, setReference } from '../store/shotStore.ts';
 import { BadRequest } from '../errors.ts';
-import type { PictureSource } from '../pictures/openPictures.ts';
 import { parse, ReferenceBody } from './body.ts';
 import { answer } from './answer.ts';
 import type { Comparison } from '../answers/index.ts';
@@ -31,11 +31,11 @@ export function compareRoutes({ db, pictures }: Context): Router {
         patchShot(await getRevision(db, proof.shot, proof.revision), proof.patch),
       ),
     );
-    const read = (source: PictureSource) => pictures.region(source, region, stops);
+    const read = ({ proof, source }: typeof after) => pictures.region(source, scaleRegion(region, after.proof.settings, proof.settings), stops); // prettier-ignore
     answer<Comparison>(response, {
       region,
-      before: await read(before.source),
-      after: await read(after.source),
+      before: await read(before),
+      after: await read(after),
       differences: await pictures.differences(before.source, after.source, region, stops, layer),
       changes: listChanges(documents[0], documents[1]),
     });

@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { changedSince, DIAGNOSES, stillShown, type DiagnosisKey, type Measured } from '@dusting/core/diagnose';
-import { intersectRegions } from '@dusting/core/image';
+import { intersectRegions, scaleRegion } from '@dusting/core/image';
 import type { Database } from '../db/connect.ts';
 import { addDefect, changeDefect, getDefect, type StoredDefect } from '../store/defectStore.ts';
 import { addDiagnosis, findDiagnosis, getDiagnosis, type StoredDiagnosis } from '../store/diagnosisStore.ts';
@@ -103,20 +103,4 @@ async function keyOf(
 function shown({ error, id, key, progress, result, stage, state }: StoredDiagnosis, now: DiagnosisKey) {
   const shown = result && stillShown(result, key, now);
   return { id, state, progress, stage, error, result: shown, outOfDate: state === 'done' ? changedSince(key, now, DIAGNOSES[key.kind]!) : [] }; // prettier-ignore
-}
-
-type Size = { width: number; height: number };
-
-/** The same part of a frame of another size. */
-function scaleRegion(region: { x: number; y: number } & Size, from: Size, to: Size) {
-  const sx = to.width / from.width;
-  const sy = to.height / from.height;
-  const x = Math.floor(region.x * sx);
-  const y = Math.floor(region.y * sy);
-  return {
-    x,
-    y,
-    width: Math.max(1, Math.min(to.width - x, Math.round(region.width * sx))),
-    height: Math.max(1, Math.min(to.height - y, Math.round(region.height * sy))),
-  };
 }

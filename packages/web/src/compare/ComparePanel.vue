@@ -6,6 +6,7 @@ import Textarea from 'primevue/textarea';
 import CompareTools from './CompareTools.vue';
 import { comparisonRows } from './comparisonRows.ts';
 import { payOff } from './payOff.ts';
+import type { Proof } from '../api.ts';
 import { useBench } from '../stores/bench.ts';
 import { useEdits } from '../stores/edits.ts';
 import { layerLabel, lightnessUnits, proofName, seconds, value } from '../words.ts';
@@ -20,7 +21,8 @@ const rows = computed(() =>
 const sentences = computed(() => {
   const [before, after] = [c.value?.before.statistics, c.value?.after.statistics];
   if (!before || !after || !bench.beside || !bench.proof) return [];
-  return payOff(before, after, { before: proofName(bench.beside), after: proofName(bench.proof) });
+  const pixelsOf = ({ settings }: Proof) => settings.width * settings.height;
+  return payOff(before, after, { before: proofName(bench.beside), after: proofName(bench.proof) }, pixelsOf(bench.beside) / pixelsOf(bench.proof)); // prettier-ignore
 });
 /** Name, value, and what it is compared to. */
 const apart = computed(() => {

@@ -102,10 +102,15 @@ async function choose(id: number | null) {
         />
         <label v-if="!['deltaE', 'similarity'].includes(look.difference)"
           ><span class="dim">gain</span>
-          <select v-model.number="look.gain" aria-label="Gain">
-            <option v-for="g in GAINS" :key="g" :value="g">× {{ g }}</option>
-          </select></label
-        >
+          <Select
+            v-model="look.gain"
+            aria-label="Gain"
+            class="gain"
+            :options="GAINS.map((value) => ({ value, label: `× ${value}` }))"
+            option-label="label"
+            option-value="value"
+            @hide="giveKeysBack"
+        /></label>
       </div>
       <p v-if="look.mode === 'difference'" class="dim" data-test="difference-legend">{{ legend }}</p>
       <div v-else-if="look.mode === 'wipe'" class="pair">
@@ -157,6 +162,9 @@ async function choose(id: number | null) {
   flex: 1;
   min-width: 0;
 }
+.p-select.gain {
+  flex: none;
+}
 label {
   display: flex;
   align-items: center;
@@ -168,8 +176,7 @@ input.number {
   height: 26px;
   text-align: center;
 }
-input.number,
-select {
+input.number {
   background: var(--wall);
   border: 1px solid var(--line);
   color: var(--text);

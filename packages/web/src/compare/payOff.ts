@@ -4,9 +4,12 @@ import type { RegionStatistics } from '../api.ts';
 /** Beyond this share the variance hangs on single samples: it does not fall as 1 / n yet, and nothing can be predicted. */
 export const HEAVY_TAIL = 0.3;
 
-/** Efficiency 1 / (variance x time) of the one over the other; null where it cannot be computed. */
-export function efficiencyRatio(before: RegionStatistics, after: RegionStatistics): number | null {
-  const [a, b] = [before.variance * before.seconds, after.variance * after.seconds];
+/**
+ * Efficiency 1 / (variance x time) of a pixel, of the one over the other; null where it cannot be computed.
+ * @param pixels of the one over those of the other: their frames may be of different sizes
+ */
+export function efficiencyRatio(before: RegionStatistics, after: RegionStatistics, pixels = 1): number | null {
+  const [a, b] = [(before.variance * before.seconds) / pixels, after.variance * after.seconds];
   return a > 0 && b > 0 ? a / b : null;
 }
 
@@ -14,14 +17,13 @@ export function payOff(
   before: RegionStatistics,
   after: RegionStatistics,
   names: { before: string; after: string },
+  pixels = 1,
 ): string[] {
   const sentences: string[] = [];
-  const ratio = efficiencyRatio(before, after);
+  const ratio = efficiencyRatio(before, after, pixels);
   if (ratio !== null)
     sentences.push(
-      ratio >= 1
-        ? `${names.after} is ${ratio.toFixed(2)} times as efficient as ${names.before}: efficiency is 1 / (variance × time), measured here.`
-        : `${names.after} is ${ratio.toFixed(2)} times as efficient as ${names.before}: efficiency is 1 / (variance × time), measured here.`,
+      `${names.after} is ${ratio.toFixed(2)} times as efficient as ${names.before}: efficiency is 1 / (variance × time)${pixels === 1 ? '' : ' of a pixel'}, measured here.`,
     );
   const unsure = [before, after].find((s) => s.peakShare > HEAVY_TAIL);
   if (ratio !== null && !unsure && Math.abs(Math.log(ratio)) > 0.05) {

@@ -1,6 +1,6 @@
 // Maps of the measures of what is seen, asked of the server while they are looked at.
 import { computed, ref, shallowRef, watch } from 'vue';
-import { intersectRegions } from '@dusting/core/image';
+import { intersectRegions, scaleRegion } from '@dusting/core/image';
 import type { LayerPicture } from '../api.ts';
 import { api } from '../api.ts';
 import type { PlacedPicture } from '../picture/view.ts';
@@ -35,7 +35,8 @@ export function useDifferenceMap() {
     { immediate: true },
   );
   const map = computed<PlacedPicture | null>(() => {
-    const window = bench.proof && bench.beside && intersectRegions(bench.beside.region, bench.proof.region);
+    const { beside, proof } = bench;
+    const window = proof && beside && intersectRegions(scaleRegion(beside.region, beside.settings, proof.settings), proof.region); // prettier-ignore
     return kind.value && picture.value && window ? { picture: picture.value, window } : null;
   });
   const range = computed<[number, number] | null>(() => (kind.value && map.value ? [...MAP_RANGES[kind.value]] : null));

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 // The live preview on the shelf: which settings, how far it is, and what it may do next.
 import { computed } from 'vue';
+import Select from 'primevue/select';
+import { giveKeysBack } from '../parts/giveKeysBack.ts';
 import { useBench } from '../stores/bench.ts';
 import { useLook } from '../stores/look.ts';
 import { SAMPLE_CHOICES, usePreview } from '../stores/preview.ts';
@@ -18,6 +20,27 @@ const progress = computed(() => {
 });
 const share = computed(() => (preview.report ? preview.report.least.frame / preview.report.samples : 0));
 const against = computed(() => (preview.frozen ? 'the kept picture' : bench.proof ? proofName(bench.proof) : null));
+const USES = [
+  { value: 'preview', label: 'preview settings' },
+  { value: 'final', label: 'final settings' },
+];
+const SAMPLES = SAMPLE_CHOICES.map((value) => ({ value, label: `to ${value} samples` }));
+/** What is taken unasked, and the other place. */
+const places = computed(() =>
+  preview.tooLarge
+    ? [
+        { value: 'unasked', label: 'by the server: too large for this page' },
+        { value: 'browser', label: 'in this browser all the same' },
+      ]
+    : [
+        { value: 'unasked', label: 'in this browser' },
+        { value: 'server', label: 'by the server' },
+      ],
+);
+const where = computed({
+  get: () => preview.chosenWhere ?? 'unasked',
+  set: (place) => (preview.chosenWhere = place === 'unasked' ? null : place),
+});
 function compare() {
   look.mode = look.mode === 'one' ? 'wipe' : 'one';
 }
@@ -27,19 +50,17 @@ function compare() {
   <div class="live" data-test="live-card" :data-wish="preview.report?.wish">
     <p>
       <b>◉ Live preview</b>
-      <select
-        v-model="preview.chosenWhere"
-        class="entry where"
+      <Select
+        v-model="where"
+        class="where"
+        :options="places"
+        option-label="label"
+        option-value="value"
         aria-label="Who computes the preview"
         :title="`It needs about ${megabytes(preview.memory.scene)}; this page may take ${megabytes(preview.memory.page)} (estimated)`"
         data-test="live-where"
-      >
-        <option :value="null">
-          {{ preview.tooLarge ? 'by the server: too large for this page' : 'in this browser' }}
-        </option>
-        <option v-if="!preview.tooLarge" value="server">by the server</option>
-        <option v-else value="browser">in this browser all the same</option>
-      </select>
+        @hide="giveKeysBack"
+      />
     </p>
     <p
       class="number"
@@ -53,13 +74,23 @@ function compare() {
     </p>
     <span class="bar"><i :style="{ width: `${100 * share}%` }" /></span>
     <p class="tools">
-      <select class="entry" v-model="preview.use" aria-label="Settings of the preview" data-test="live-use">
-        <option value="preview">preview settings</option>
-        <option value="final">final settings</option>
-      </select>
-      <select class="entry" v-model.number="preview.samples" aria-label="Samples of the preview">
-        <option v-for="n in SAMPLE_CHOICES" :key="n" :value="n">to {{ n }} samples</option>
-      </select>
+      <Select
+        v-model="preview.use"
+        :options="USES"
+        option-label="label"
+        option-value="value"
+        aria-label="Settings of the preview"
+        data-test="live-use"
+        @hide="giveKeysBack"
+      />
+      <Select
+        v-model="preview.samples"
+        :options="SAMPLES"
+        option-label="label"
+        option-value="value"
+        aria-label="Samples of the preview"
+        @hide="giveKeysBack"
+      />
       <button
         class="tool"
         :aria-pressed="preview.paused"
@@ -117,6 +148,20 @@ function compare() {
   float: left;
   margin-right: 14px;
 }
+/* as low as the buttons beside them: the shelf is */
+.p-select {
+  flex: none;
+  height: 22px;
+  vertical-align: middle;
+}
+.p-select :deep(.p-select-label) {
+  padding: 0 0 0 7px;
+  font-size: 12.5px;
+  line-height: 20px;
+}
+.p-select :deep(.p-select-dropdown) {
+  width: 24px;
+}
 .where {
   margin-left: 6px;
 }
@@ -139,8 +184,7 @@ function compare() {
   gap: 4px;
   align-items: center;
 }
-.tool,
-select {
+.tool {
   flex: none;
   width: auto;
   height: 24px;

@@ -4,6 +4,7 @@ import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { useLocalStorage } from '@vueuse/core';
 import Button from 'primevue/button';
+import Select from 'primevue/select';
 import { listChanges, parameterAt } from '@dusting/core/scene';
 import type { Proof } from '../api.ts';
 import ProofPicture from '../proofs/ProofPicture.vue';
@@ -27,7 +28,8 @@ const ORDERS = [
   { id: 'noise', label: 'least noise first' },
   { id: 'seconds', label: 'quickest first' },
   { id: 'apart', label: 'nearest to the reference first' },
-] as const;
+];
+const COLUMNS = [2, 3, 4, 5, 6, 8];
 onMounted(() => bench.open(Number(route.params.shot)));
 onBeforeUnmount(bench.close);
 
@@ -93,16 +95,17 @@ const openOnBench = (p: Proof) => router.push(`/shots/${bench.shot!.id}?proof=${
       <span class="gap" />
       <label
         ><span class="dim">Sorted</span>
-        <select v-model="order" data-test="sheet-order">
-          <option v-for="o in ORDERS" :key="o.id" :value="o.id">{{ o.label }}</option>
-        </select></label
-      >
+        <Select
+          v-model="order"
+          :options="ORDERS"
+          option-label="label"
+          option-value="id"
+          aria-label="Sorted"
+          data-test="sheet-order"
+      /></label>
       <label
-        ><span class="dim">Columns</span>
-        <select v-model.number="across">
-          <option v-for="n in [2, 3, 4, 5, 6, 8]" :key="n">{{ n }}</option>
-        </select></label
-      >
+        ><span class="dim">Columns</span> <Select v-model="across" :options="COLUMNS" aria-label="Columns"
+      /></label>
       <label><input v-model="pinnedOnly" type="checkbox" /> pinned only</label>
       <Button label="Save as PNG" :disabled="cells.length === 0" data-test="save-sheet" @click="save" />
       <RouterLink v-if="bench.shot" :to="`/shots/${bench.shot.id}`" class="back">Back to the bench</RouterLink>
@@ -150,13 +153,6 @@ label {
   display: flex;
   gap: 6px;
   align-items: center;
-}
-select {
-  height: 26px;
-  background: var(--wall);
-  border: 1px solid var(--line);
-  color: var(--text);
-  font: inherit;
 }
 .grid {
   display: grid;

@@ -47,7 +47,7 @@ const placed = computed<{ first: PlacedPicture | null; second: PlacedPicture | n
   const shown = mix.picture ?? bench.picture;
   const now = shown && bench.pictured ? { picture: shown, window: windowOf(bench.pictured) } : null;
   const before =
-    bench.besidePicture && bench.beside ? { picture: bench.besidePicture, window: bench.beside.region } : null;
+    bench.besidePicture && bench.beside ? { picture: bench.besidePicture, window: windowOf(bench.beside) } : null;
   return before && look.mode !== 'one' ? { first: before, second: now } : { first: now, second: null };
 });
 /** Where a proof lies in the frame; of another size of the frame, the same part of it. */

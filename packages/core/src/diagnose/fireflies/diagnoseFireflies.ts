@@ -24,8 +24,9 @@ import { words } from './words.ts';
 
 /** So many fireflies are replayed, the brightest first. */
 const REPLAYED = 200;
-/** So many pixels are looked at again with other samples. */
+/** So many pixels are looked at again with other samples, and so many that their surroundings hide. */
 const CONFIRMED = 400;
+const HIDDEN = 100;
 /** Clusters that the summary names hold at least this share of the fireflies. */
 const NAMED = 0.2;
 /** After so many of them whoever cancels is heard. */
@@ -104,7 +105,7 @@ async function confirmed(
   const hidden = findFireflies(context.picture, region, HIDDEN_FIREFLIES).filter((of) => !known.has(placeOf(of)));
   const found = [
     ...(await confirmFireflies(tracer, candidates.slice(0, CONFIRMED), 1, context)),
-    ...(await confirmFireflies(tracer, hidden.slice(0, CONFIRMED), RARE, context)),
+    ...(await confirmFireflies(tracer, hidden.slice(0, HIDDEN), RARE, context)),
   ];
   return [...found.sort(brightestFirst), ...candidates.slice(CONFIRMED)];
 }
