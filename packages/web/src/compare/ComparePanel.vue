@@ -18,11 +18,18 @@ const c = computed(() => bench.comparison);
 const rows = computed(() =>
   c.value && bench.beside && bench.proof ? comparisonRows(c.value, bench.beside, bench.proof) : [],
 );
+const pixelsOf = ({ settings }: Proof) => settings.width * settings.height;
 const sentences = computed(() => {
   const [before, after] = [c.value?.before.statistics, c.value?.after.statistics];
   if (!before || !after || !bench.beside || !bench.proof) return [];
-  const pixelsOf = ({ settings }: Proof) => settings.width * settings.height;
-  return payOff(before, after, { before: proofName(bench.beside), after: proofName(bench.proof) }, pixelsOf(bench.beside) / pixelsOf(bench.proof)); // prettier-ignore
+  const names = { before: proofName(bench.beside), after: proofName(bench.proof) };
+  return payOff(before, after, names, pixelsOf(bench.beside) / pixelsOf(bench.proof));
+});
+/** Of another frame size than the one that is shown. */
+const otherSize = computed(() => {
+  const [one, two] = [bench.beside?.settings, bench.proof?.settings];
+  if (!one || !two || (one.width === two.width && one.height === two.height)) return null;
+  return `${proofName(bench.beside!)} is ${one.width} × ${one.height} px: it is compared as it lies on ${proofName(bench.proof!)}, pixel by pixel.`;
 });
 /** Name, value, and what it is compared to. */
 const apart = computed(() => {
@@ -47,6 +54,7 @@ async function decide(keep: boolean) {
     <CompareTools v-if="bench.done.length > 1" />
     <template v-if="c && bench.beside && bench.proof">
       <p class="dim">Region {{ c.region.width }} × {{ c.region.height }} px at {{ c.region.x }}, {{ c.region.y }}</p>
+      <p v-if="otherSize" class="dim" data-test="other-size">{{ otherSize }}</p>
       <table class="measured" data-test="comparison">
         <thead>
           <tr>
