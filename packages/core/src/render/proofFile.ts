@@ -5,7 +5,7 @@ import type { ProofBuilder } from './proofBuilder.ts';
 import type { RenderStatistics } from './statistics.ts';
 
 export interface FinishedFile {
-  /** The layers that were held. */
+  /** The layers that were held, and those of the errors. */
   picture: PackedPicture;
   statistics: RenderStatistics;
   /** The file, piece by piece and in their order. */
