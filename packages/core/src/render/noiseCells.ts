@@ -16,6 +16,8 @@ export interface NoiseCells {
   /** Block of each cell. */
   blockOf: Int32Array;
   blocks: number;
+  /** Blocks side by side. */
+  columns: number;
 }
 
 /**
@@ -41,11 +43,11 @@ export function noiseCells({ data, region, stride }: Film): NoiseCells {
   const near = kinds.map(({ block, kind }) =>
     around(block, columns, blocks.length).flatMap((other) => blocks[other].get(kind) ?? []),
   );
-  return { cellOf, near, blockOf: Int32Array.from(kinds, ({ block }) => block), blocks: blocks.length };
+  return { cellOf, near, blockOf: Int32Array.from(kinds, ({ block }) => block), blocks: blocks.length, columns };
 }
 
 /** A block and those around it. */
-function around(block: number, columns: number, blocks: number): number[] {
+export function around(block: number, columns: number, blocks: number): number[] {
   const column = block % columns;
   const all: number[] = [];
   for (let y = -1; y <= 1; y++)
