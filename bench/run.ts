@@ -1,4 +1,4 @@
-// npm run bench [-- rays compile sampling renders share memory exr preview noise adaptive plan sizes depths fireflies denoise glass occlusion displacement]: each line is a ratio of two things measured in one run,
+// npm run bench [-- rays compile sampling renders share inlining memory exr preview noise adaptive plan sizes depths fireflies denoise glass occlusion displacement]: each line is a ratio of two things measured in one run,
 // alternating, so that a noisy machine hits both. Without names everything is measured.
 import { ROUNDS } from './measure.ts';
 import { benchAdaptive } from './adaptive.ts';
@@ -6,6 +6,7 @@ import { benchCompile } from './compile.ts';
 import { benchDenoise } from './denoise.ts';
 import { benchDepths } from './depths.ts';
 import { benchGlass } from './glass.ts';
+import { benchInlining } from './inlining.ts';
 import { benchFireflies } from './fireflies.ts';
 import { benchExr } from './exr.ts';
 import { benchNoise } from './noise.ts';
@@ -26,6 +27,7 @@ const PARTS: Record<string, () => Promise<void>> = {
   sampling: benchSampling,
   renders: benchRenders,
   share: benchShare,
+  inlining: benchInlining,
   memory: benchMemory,
   exr: benchExr,
   preview: benchPreview,

@@ -15,6 +15,7 @@ import {
 } from '@dusting/core/render';
 import type { RenderSettings } from '@dusting/core/scene';
 import { collectGarbage } from './collectGarbage.ts';
+import './inlineMore.ts';
 
 const MOST_SCENES = 2;
 /** Of a chunk, filled again for the next: the system takes a millisecond to set it aside. */
