@@ -117,9 +117,9 @@ describe('the shadows crawl in the extracting room', function () {
     await shown('axis-values').fill('1, x');
     await shown('sweep-start').click();
     expect(await textOf(page, test('sweep-fault'))).to.contain('not a list of numbers');
-    await shown('axis-values').fill('2, 4, 8, 4000');
+    await shown('axis-values').fill('2, 4, 16, 4000');
     await shown('sweep-start').click();
-    await shown('trial-8').waitFor({ timeout: 4 * MINUTES });
+    await shown('trial-16').waitFor({ timeout: 4 * MINUTES });
     await shown('sweep-stop').click();
     await shown('sweep-stop').waitFor({ state: 'detached' });
     expect(await page.locator('[data-test^="trial-"]').count(), 'of those that are done').to.equal(3);

@@ -22,7 +22,7 @@
 // with worse medians.
 import { FILM, type Film } from './film.ts';
 import { evennessPower } from './evenness.ts';
-import { around, noiseCells, type NoiseCells } from './noiseCells.ts';
+import { noiseCells, type NoiseCells } from './noiseCells.ts';
 import { measuredSquares, measuredSum } from './noiseChecks.ts';
 
 /** Variance of one pixel's mean as independent samples tell it, s^2 / n; as two independent halves would; and as it is. */
@@ -53,8 +53,8 @@ const NEAR_PIXELS = 8;
 const FAR_PIXELS = 4;
 /**
  * Of the factor, before anything was rendered twice: standard deviation of its logarithm. More where evenness is estimated to
- * give much, for each unit of its logarithm, and where the halves of few samples show little of it, over their number (twenty
- * scenes made by chance, and the occlusion of a room).
+ * give much, for each unit of its logarithm, and where the halves of few samples show little of it, over their number, as far as
+ * no few pixels lead (twenty scenes made by chance, and the occlusion of a room).
  */
 const PRIOR_SPREAD = { least: 0.08, gain: 0.2, few: 0.5 };
 /** Two halves that differ by more than independent ones do so by chance. */
@@ -196,8 +196,7 @@ export class CheckedPixels {
     let first = 0;
     for (const { blocks: own, columns, rows } of bands) {
       for (let at = 0; at < rows.length; at += 4) {
-        const near = around(first + rows[at + 3], columns, blocks.length).map((block) => blocks[block]);
-        const weight = 1 / Math.sqrt(mean(near) + floor);
+        const weight = 1 / Math.sqrt(meanAround(blocks, columns, first + rows[at + 3]) + floor);
         [found, reported, classical].forEach((values, k) => values.push(weight * rows[at + k]));
       }
       first += own.length;
@@ -209,10 +208,24 @@ export class CheckedPixels {
     const spread = Math.sqrt(sum(scatter)) / sum(found);
     const { few, gain, least } = PRIOR_SPREAD;
     const samples = sum(bands.map((band) => band.samples)) / pixels;
-    const prior = least + gain * Math.abs(Math.log(sum(reported) / sum(classical))) + few / samples;
+    // 1 where what was found spreads as squares of normal numbers do, and next to nothing where a few pixels lead
+    const tame = 2 / (pixels * spread ** 2);
+    const prior = least + gain * Math.abs(Math.log(sum(reported) / sum(classical))) + (tame * few) / samples;
     return { pixels, factor: ratio ** (prior ** 2 / (prior ** 2 + spread ** 2)), spread };
   }
 }
 
 const sum = (values: number[]) => values.reduce((total, v) => total + v, 0);
 const mean = (values: number[]) => sum(values) / (values.length || 1);
+
+/** Mean of one of some values that stand in rows, and of those that touch it. */
+function meanAround(values: number[], columns: number, at: number): number {
+  const [row, column] = [Math.floor(at / columns), at % columns];
+  let [total, count] = [0, 0];
+  for (let y = Math.max(0, row - 1); y <= row + 1 && y * columns < values.length; y++)
+    for (let x = Math.max(0, column - 1); x <= Math.min(columns - 1, column + 1); x++) {
+      total += values[y * columns + x];
+      count++;
+    }
+  return total / count;
+}

@@ -47,7 +47,7 @@ export function noiseCells({ data, region, stride }: Film): NoiseCells {
 }
 
 /** A block and those around it. */
-export function around(block: number, columns: number, blocks: number): number[] {
+function around(block: number, columns: number, blocks: number): number[] {
   const column = block % columns;
   const all: number[] = [];
   for (let y = -1; y <= 1; y++)
