@@ -7,8 +7,8 @@
 // The two halves of the one set cost nothing and show 1.0 to 1.5 times the true error, since halves balance each other. So
 // the halves give the shape: how far evenness has come in a block of pixels, from which evenness.ts estimates how far it comes
 // for the whole set (0.94 to 1.08, the same scenes). A second set of points on one pixel in 16 to 64 gives the truth where
-// it counts, one factor for each of what is measured, drawn to 1 as long as those pixels are few: the less, the more evenness
-// is estimated to give.
+// it counts, one factor for each of what is measured, drawn to 1 as long as those pixels are few; less so where
+// evenness is estimated to give much.
 //
 // The halves of one pixel show its noise only roughly. They are pooled over the pixels of one object in a block of 8 x 8 that
 // are about as bright (noiseCells.ts), and s^2 / n, which every pixel knows for itself, says how the noise lies among them. No
