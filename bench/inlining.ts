@@ -1,5 +1,5 @@
 // What it brings that V8 may put more functions of the path loop into each other. Two processes side by side, one with the flags:
-// what slows the machine down slows both.
+// what slows the machine down slows both. Naming the flags sets them here, so that the other benchmarks run as threads do.
 import { execFile } from 'node:child_process';
 import { promisify } from 'node:util';
 import { quantile } from '@dusting/core/math';
