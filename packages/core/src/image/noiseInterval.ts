@@ -10,8 +10,10 @@ export interface NoiseInterval {
 
 /** Relative variance of what the halves of one pixel's samples tell of its variance, raised to the power of evenness. */
 const HALVES = 4.5;
-/** What evenness makes of the halves is right to so much in a tile, relative (bench/README), one in five on either side. */
-const EVENNESS = 1.28 * 0.1;
+/** What evenness makes of the halves is right to so much in a tile, relative (bench/README). */
+const EVENNESS = 0.1;
+/** One in ten numbers of the normal distribution lies further out on either side, in standard deviations. */
+const TENTH = 1.28;
 /** Tiles drawn in all, and rounds at most: enough for a tenth of them on either side. */
 const DRAWN = 400_000;
 const ROUNDS = 200;
@@ -25,6 +27,7 @@ const ROUNDS = 200;
  * @param variance of each pixel's mean, row by row
  * @param uncertainty variance of that variance, by the samples that carry it: sums of few large squares vary by the squares
  * of these (compound Poisson)
+ * @param common standard deviation of the logarithm of what all variances were multiplied with
  */
 export function noiseInterval(
   luminance: ArrayLike<number>,
@@ -32,6 +35,7 @@ export function noiseInterval(
   uncertainty: ArrayLike<number>,
   { width, height }: Pick<Region, 'width' | 'height'>,
   stops: number,
+  common: number,
 ): NoiseInterval {
   const { quantile: q, tile } = VISIBLE_NOISE_DEFAULTS;
   const tiles: number[] = [];
@@ -68,8 +72,10 @@ export function noiseInterval(
       ),
     );
   const high = quantile(tiles.map((t, i) => Math.max(t, pooled[i])), q); // prettier-ignore
+  // a variance that is off by a factor shows as its root
+  const shared = TENTH * Math.hypot(EVENNESS, common / 2);
   const [most, least] = [quantile(drawn, 0.9), quantile(drawn, 0.1)].map((d) =>
-    Math.exp(Math.hypot(Math.log(d / noise), EVENNESS)),
+    Math.exp(Math.hypot(Math.log(d / noise), shared)),
   );
   return { low: noise / most, high: high * least };
 }

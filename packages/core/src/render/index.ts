@@ -42,6 +42,7 @@ export * from './progressive.ts';
 export { BYTES_A_TRIANGLE, estimatePreviewMemory } from './estimateMemory.ts';
 export * from './costShare.ts';
 export { lightnessSlope, ROUND } from './adaptive.ts';
-export { measureNoise, varianceDoubt, type MeasuredNoise, type NoiseCheck } from './measureNoise.ts';
+export type { NoiseCheck } from './checkedPixels.ts';
+export { measureNoise, varianceDoubt, type MeasuredNoise } from './measureNoise.ts';
 export { isChecked, measuredSum } from './noiseChecks.ts';
 export { evennessLaw, evennessPower } from './evenness.ts';

@@ -3,7 +3,8 @@ import { FILM, MEASURED, type Film } from './film.ts';
 import { largestId } from './largestId.ts';
 import { measuredSum } from './noiseChecks.ts';
 
-const { tile: BLOCK } = VISIBLE_NOISE_DEFAULTS;
+/** Pixels along the side of a block. */
+export const { tile: BLOCK } = VISIBLE_NOISE_DEFAULTS;
 /** So many steps of brightness, a factor of two each, about 1. */
 const LEVELS = 32;
 

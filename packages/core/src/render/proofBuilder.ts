@@ -1,13 +1,14 @@
 // Puts a proof together from bands of its film, so that the sums of a whole frame are never held at once: at 1920 x 1080
-// they take 3.7 GB. What is kept of a band are its channels as the file holds them; only the factor that the pixels
-// rendered twice give to all of the noise waits for the last band.
+// they take 3.7 GB. What is kept of a band are its channels as the file holds them; only the factors that the pixels
+// rendered twice give to all of the noise wait for the last band.
 import { fromHalf, matteMetadata, partOf, toHalf } from '../formats/index.ts';
 import { splitChannelName, type PackedChannel, type PackedPicture, type Region } from '../image/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
+import { CheckedPixels, eachStretch, type NoiseFactors } from './checkedPixels.ts';
 import { frameOf, TILE } from './chunks.ts';
 import { FILM, MEASURED, type Film } from './film.ts';
 import type { FilmNames } from './filmNames.ts';
-import { CheckedPixels, poolNoise, type NoiseCheck, type PooledNoise } from './measureNoise.ts';
+import { poolNoise, type PooledNoise } from './measureNoise.ts';
 import { noiseCells } from './noiseCells.ts';
 import { measuredLayers, proofChannels, type ProofChannel } from './proofChannels.ts';
 import { trimOutliers } from './trimOutliers.ts';
@@ -118,12 +119,12 @@ export class ProofBuilder {
    * @param record what the proof carries under PROOF_ATTRIBUTE, from its statistics
    */
   finish(record: (statistics: RenderStatistics) => object): { picture: PackedPicture; statistics: RenderStatistics } {
-    const checks = new Map([...this.checked].map(([measured, rows]) => [measured, rows.check()]));
-    const scales = new Map([...checks].map(([measured, check]) => [measured, scaleOf(check)]));
-    for (const { bands, scaledBy } of this.planes.values())
-      for (const data of scaledBy === undefined ? [] : bands) if (data) scales.get(scaledBy!)!(data);
-    const statistics = this.counts.finish(checks.get(MEASURED.beauty)!);
     const { height, width } = this.region;
+    const factors = new Map([...this.checked].map(([measured, rows]) => [measured, rows.factors()]));
+    const scales = new Map([...factors].map(([measured, found]) => [measured, scaleOf(found, width)]));
+    for (const { bands, scaledBy } of this.planes.values())
+      if (scaledBy !== undefined) bands.forEach((data, index) => data && scales.get(scaledBy)!(data, index * TILE));
+    const statistics = this.counts.finish(factors.get(MEASURED.beauty)!);
     const zeros = zerosOf(width * height);
     const channels = [...this.planes.values()]
       .filter(({ name }) => !this.taken.has(name))
@@ -173,12 +174,15 @@ function zerosOf(pixels: number): (type: Plane['type']) => PackedChannel['data']
 /** Bits of half floats that are not negative: up to infinity. */
 const UNSIGNED_HALVES = 0x7c01;
 
-/** Multiplies the half floats of a plane, none of them negative, with the root of a factor: by a table, as a frame has 40 million of them. */
-function scaleOf({ factor }: NoiseCheck): (data: PackedChannel['data']) => void {
-  if (factor === 1) return () => {};
-  const by = Math.sqrt(factor);
-  const table = Uint16Array.from({ length: UNSIGNED_HALVES }, (_, bits) => toHalf(fromHalf(bits) * by));
-  return (data) => {
-    for (let i = 0; i < data.length; i++) if (data[i] < UNSIGNED_HALVES) data[i] = table[data[i]];
-  };
+/** Multiplies the half floats of a band, none of them negative, with the roots of factors: by tables, as a frame has 40 million of them. */
+function scaleOf(found: NoiseFactors, width: number): (data: PackedChannel['data'], top: number) => void {
+  const tables = found.factors.map((factor) => {
+    const by = Math.sqrt(factor);
+    return Uint16Array.from({ length: UNSIGNED_HALVES }, (_, bits) => toHalf(fromHalf(bits) * by));
+  });
+  return (data, top) =>
+    eachStretch(found, { width, height: data.length / width }, top, (kind, first, end) => {
+      const table = tables[kind];
+      for (let i = first; i < end; i++) if (data[i] < UNSIGNED_HALVES) data[i] = table[data[i]];
+    });
 }

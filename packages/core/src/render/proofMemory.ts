@@ -1,10 +1,11 @@
 import { partOf } from '../formats/index.ts';
 import { splitChannelName, type Region } from '../image/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
+import { CheckedPixels } from './checkedPixels.ts';
 import { TILE } from './chunks.ts';
 import { emptyFilm, filmStride } from './film.ts';
 import type { FilmNames } from './filmNames.ts';
-import { CheckedPixels, poolNoise } from './measureNoise.ts';
+import { poolNoise } from './measureNoise.ts';
 import { noiseCells } from './noiseCells.ts';
 import { measuredLayers, proofChannels } from './proofChannels.ts';
 

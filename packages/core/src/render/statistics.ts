@@ -8,7 +8,8 @@ import {
 import { lightness, luminance } from '../color/index.ts';
 import { DEPTH_LIMITS, FILM, LIMITS, MEASURED, MOST_GROUPS, RAY_TYPES, SPLIT_KINDS, SPLIT_LOBES, type Film, type Limit, type RayType, type SplitKind } from './film.ts'; // prettier-ignore
 import { bandOf, bandsOf } from './bands.ts';
-import { CheckedPixels, poolNoise, varianceDoubt, type NoiseCheck, type PooledNoise } from './measureNoise.ts';
+import { CheckedPixels, eachStretch, type NoiseCheck, type NoiseFactors } from './checkedPixels.ts';
+import { poolNoise, varianceDoubt, type PooledNoise } from './measureNoise.ts';
 import { noiseCells } from './noiseCells.ts';
 import { emptyPathTallies, mergePathTallies, pathCounts, type PathCounts, type PathTallies } from './pathTallies.ts';
 
@@ -65,7 +66,7 @@ export function filmStatistics(film: Film, stops: number): RenderStatistics {
     builder.addBand(band, poolNoise(band, MEASURED.beauty, noiseCells(band), checked));
   }
   if (film.paths) builder.addPaths(film.paths);
-  return builder.finish(checked.check());
+  return builder.finish(checked.factors());
 }
 
 /** Totals of a film that comes in bands. */
@@ -92,7 +93,7 @@ export class StatisticsBuilder {
       rays: { camera: 0, diffuse: 0, specular: 0, transmission: 0, volume: 0, shadow: 0 },
       noise: 0,
       noiseRange: { low: 0, high: 0 },
-      noiseCheck: { pixels: 0, factor: 1, spread: null },
+      noiseCheck: { pixels: 0, factor: 1, spread: null, doubt: 0 },
       meanLuminance: 0,
       cutOff: { diffuse: 0, specular: 0, transmission: 0, volume: 0, total: 0, clamp: 0 },
       pixelSeconds: 0,
@@ -139,20 +140,23 @@ export class StatisticsBuilder {
     DEPTH_LIMITS.forEach((limit, k) => (totals.deep[limit].brings = Math.max(totals.deep[limit].brings, mostSeen(band, FILM.deepLight + k, this.stops)))); // prettier-ignore
   }
 
-  /** @param check what the pixels that were rendered twice say of the beauty picture */
-  finish(check: NoiseCheck): RenderStatistics {
+  /** @param found what the pixels that were rendered twice say of the beauty picture */
+  finish(found: NoiseFactors): RenderStatistics {
     const { doubts, luminances, region, stops, totals, variances } = this;
     const { kindSeconds, lightSeconds } = totals;
     kindSeconds.light = lightSeconds.reduce((sum, s) => sum + s, 0);
     kindSeconds.camera = Math.max(0, totals.pixelSeconds - SPLIT_KINDS.reduce((sum, kind) => sum + kindSeconds[kind], 0)); // prettier-ignore
-    for (let i = 0; i < variances.length; i++) {
-      variances[i] *= check.factor;
-      doubts[i] *= check.factor ** 2;
-    }
+    eachStretch(found, region, 0, (kind, first, end) => {
+      const factor = found.factors[kind];
+      for (let i = first; i < end; i++) {
+        variances[i] *= factor;
+        doubts[i] *= factor ** 2;
+      }
+    });
     const local: Region = { x: 0, y: 0, width: region.width, height: region.height };
-    totals.noiseCheck = check;
+    totals.noiseCheck = found.check;
     totals.noise = visibleNoise(luminances, variances, region.width, local, { stops });
-    totals.noiseRange = noiseInterval(luminances, variances, doubts, region, stops);
+    totals.noiseRange = noiseInterval(luminances, variances, doubts, region, stops, found.check.doubt);
     if (this.hasPaths) totals.paths = pathCounts(this.paths);
     return totals;
   }

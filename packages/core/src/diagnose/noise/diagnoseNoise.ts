@@ -9,6 +9,7 @@ import { noiseByLight, noiseByMatte, type NoiseShare } from './noiseBy.ts';
 import { lensBlur } from './lensBlur.ts';
 import { noiseMap, tileHistogram } from './noiseMap.ts';
 import { predictNoise, predictSeconds, readNoiseData, regionNoise, total, weightedSum, type CountChange, type NoiseData } from '../../predict/index.ts'; // prettier-ignore
+import { proofRecord } from './proofRecord.ts';
 import { COMPONENT_NAMES, words } from './words.ts';
 
 /** Splits that can have a part in the noise of a component. */
@@ -38,7 +39,14 @@ export function diagnoseNoise(input: NoiseInput): Diagnosis {
   const data = readNoiseData(picture, input.region, stops);
   if (mostSamples(picture) < 2) return { kind: 'noise', region: data.region, summary: words.oneSample, evidence: [], causes: [], remedies: [], measured: { noiseLimit, seconds: input.seconds } }; // prettier-ignore
   const noise = regionNoise(data, data.beauty, stops);
-  const { low, high } = noiseInterval(data.luminance, data.beauty, data.doubt, data.region, stops);
+  const { low, high } = noiseInterval(
+    data.luminance,
+    data.beauty,
+    data.doubt,
+    data.region,
+    stops,
+    proofRecord(picture).noiseCheck?.doubt ?? 0,
+  );
   const visible = COMPONENTS.map((_, c) => weightedSum(data.components[c], data.weight));
   const whole = weightedSum(data.beauty, data.weight);
   const total = visible.reduce((sum, v) => sum + v, 0);

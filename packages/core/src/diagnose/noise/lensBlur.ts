@@ -1,14 +1,13 @@
 import { cropPlane, findChannel, type Picture, type Region } from '../../image/index.ts';
 import { quantile } from '../../math/index.ts';
-import { PROOF_ATTRIBUTE, type LensRecord } from '../../render/index.ts';
+import { proofRecord } from './proofRecord.ts';
 
 /**
  * How far the lens spreads a point of a region, in pixels: the median radius of the circle of confusion (Potmesil &
  * Chakravarty 1981) at the depths of its pixels. 0 where the proof was rendered without a lens, or shows no surface there.
  */
 export function lensBlur(picture: Picture, region: Region): number {
-  const text = picture.metadata[PROOF_ATTRIBUTE];
-  const lens = text ? ((JSON.parse(text) as { lens?: LensRecord | null }).lens ?? null) : null;
+  const { lens } = proofRecord(picture);
   const depth = findChannel(picture, 'depth', 'Z')?.data;
   if (!lens || !depth) return 0;
   const { apertureRadius, focusDistance, orthographic, pixel } = lens;
