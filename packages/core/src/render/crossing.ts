@@ -116,8 +116,20 @@ export class Crossing {
 
   /** Index of refraction beyond over that before, for a boundary. @param channel 0..2: red, green, blue */
   relativeIor(path: Path, object: number, leaving: boolean, channel: number): number {
-    if (this.many) return this.beyond.ior(channel) / path.medium.ior(channel);
+    if (this.many) return this.mediaIor(path, channel);
     return path.medium.relativeIor(object, leaving, channel);
+  }
+
+  private mediaIor(path: Path, channel: number): number {
+    return this.beyond.ior(channel) / path.medium.ior(channel);
+  }
+
+  /**
+   * Factor of the light that goes through what is shaded and is no boundary of a medium: where it lies on one, as a sheet on a block
+   * of glass, nothing is bent, but radiance over the square of the index is kept all the same (Veach 1997, 5.2).
+   */
+  throughSheet(path: Path): number {
+    return this.many ? 1 / this.mediaIor(path, path.channel < 0 ? 1 : path.channel) ** 2 : 1;
   }
 
   /**

@@ -272,7 +272,8 @@ export class DirectLight {
       path.weighAsked();
       const other = 1 - path.weight;
       // the samples of a unit are averaged by the share of the path; its chance further on divides here
-      const value = Math.max(1, count) / (scale * (light.density || 1));
+      const through = lobe === TRANSMISSION && !point.bounds ? this.crossing.throughSheet(path) : 1;
+      const value = (through * Math.max(1, count)) / (scale * (light.density || 1));
       for (let k = 0; k < 3; k++) colour[k] = point.weight[k] * light.radiance[k] * value;
       if (path.events === 0) this.recordShadow(path, colour);
       for (let k = 0; k < 3; k++) colour[k] *= left[k] - open[k] * other;

@@ -124,6 +124,12 @@ export class Path {
   /** Told of all light that is booked, while a path is replayed. */
   onLight: ((radiance: number[], limit: number, share: number, lobe: number, component: number) => void) | null = null;
 
+  /** Radiance becomes another in another medium, and comes back where the path leaves it. */
+  rescale(by: number): void {
+    for (let k = 0; k < 3; k++) this.throughput[k] *= by;
+    this.etaScale /= by;
+  }
+
   /** Begins again at the camera, or at the first surface; the ray stays. */
   begin(): void {
     this.events = 0;

@@ -395,6 +395,7 @@ export class PathTracer {
     this.record.countRay(1 + lobe);
     if (lobe === TRANSMISSION) {
       if (point.bounds) path.etaScale *= point.etaSquared;
+      else path.rescale(crossing.throughSheet(path));
       path.medium.copyFrom(crossing.beyond);
     }
     const growth =

@@ -11,6 +11,8 @@ import { SLOT, type Path } from './path.ts';
 
 /** A ray is let through at most so many surfaces. */
 const MOST_PASSED = 256;
+/** Surfaces at distances that are the same to so much, relative, lie at one place. */
+const SAME = 1e-12;
 
 /** A ray that is not that of a path. */
 export class SideRay implements TracedRay {
@@ -46,6 +48,9 @@ export class Visibility {
   /** What gather() found: the first `crowdCount`, nearest first. */
   readonly crowd: CrowdHit[] = Array.from({ length: MOST_HITS }, () => ({ ...emptyHit(), back: false }));
   crowdCount = 0;
+  /** Objects that a ray has passed at the place where it is, and their number. */
+  private readonly here = new Int32Array(MOST_HITS);
+  private passedHere = 0;
   private readonly inside: MediumStack;
   private readonly query: RayQuery;
 
@@ -90,15 +95,41 @@ export class Visibility {
 
   private closestSurface(path: Path, index: number): boolean {
     const { hit, scene } = this;
-    let tMin = path.tMin;
     for (let passed = 0; ; passed++) {
-      if (!this.trace(path, tMin, path.tMax, path.kind, hit)) return false;
+      const found = passed ? this.traceOn(path, path.tMax, path.kind, hit) : this.traceFirst(path, path.tMin, path.tMax, path.kind, hit); // prettier-ignore
+      if (!found) return false;
       if ((scene.objects[hit.instance * OBJECT.stride + OBJECT.flags] & ASKS) === 0 || passed >= MOST_PASSED)
         return true;
       const opacity = this.reader.opacity(hit, path, this.scratch);
       if (opacity === 1 || path.chance(SLOT.opacity, index * 256 + passed) < opacity) return true;
-      tMin = hit.t;
     }
+  }
+
+  private traceFirst(ray: TracedRay, tMin: number, tMax: number, kinds: number, hit: Hit): boolean {
+    this.passedHere = 0;
+    return this.trace(ray, tMin, tMax, kinds, hit);
+  }
+
+  /** The next surface of a ray that passes `hit`: another one at the same place, which a query beyond it would skip, or the next beyond. */
+  private traceOn(ray: TracedRay, tMax: number, kinds: number, hit: Hit): boolean {
+    if (!hit.crowded) return this.traceFirst(ray, hit.t, tMax, kinds, hit);
+    const { crowd, here } = this;
+    const beyond = hit.t * (1 + SAME);
+    here[this.passedHere++] = hit.instance;
+    const found = this.passedHere < MOST_HITS ? this.query.allHits(ray.ox, ray.oy, ray.oz, ray.dx, ray.dy, ray.dz, hit.t * (1 - SAME), beyond, kinds, ray.time, crowd) : 0; // prettier-ignore
+    let next = -1;
+    for (let i = 0; i < found; i++) {
+      let isPassed = false;
+      for (let k = 0; k < this.passedHere; k++) isPassed ||= here[k] === crowd[i].instance;
+      if (!isPassed && (next < 0 || crowd[i].instance < crowd[next].instance)) next = i;
+    }
+    if (next < 0) return this.traceFirst(ray, beyond, tMax, kinds, hit);
+    hit.t = crowd[next].t;
+    hit.u = crowd[next].u;
+    hit.v = crowd[next].v;
+    hit.instance = crowd[next].instance;
+    hit.triangle = crowd[next].triangle;
+    return true;
   }
 
   private trace(ray: TracedRay, tMin: number, tMax: number, kind: number, hit: Hit): boolean {
@@ -200,12 +231,11 @@ export class Visibility {
   private opennessFor(ray: SideRay, kinds: number): number {
     const { passed, reader, scene } = this;
     let open = 1;
-    let tMin = 0;
     for (let count = 0; count < MOST_PASSED && open > 0; count++) {
-      if (!this.trace(ray, tMin, ray.reach, kinds, passed)) return open;
+      const found = count ? this.traceOn(ray, ray.reach, kinds, passed) : this.traceFirst(ray, 0, ray.reach, kinds, passed); // prettier-ignore
+      if (!found) return open;
       const unseen = scene.surfaces.values[reader.surfaceOf(passed.instance) * SURFACE.stride + SURFACE.unseen] > 0;
       if (!unseen) open *= 1 - reader.opacity(passed, ray, this.scratch);
-      tMin = passed.t;
     }
     return 0;
   }
@@ -298,9 +328,9 @@ export class Visibility {
       if (!scene.asks) return;
       kinds = RAY_KINDS.clearShadow;
     }
-    let tMin = 0;
     for (let count = 0; count < MOST_PASSED; count++) {
-      if (!this.trace(ray, tMin, ray.reach, kinds, passed)) return;
+      const found = count ? this.traceOn(ray, ray.reach, kinds, passed) : this.traceFirst(ray, 0, ray.reach, kinds, passed); // prettier-ignore
+      if (!found) return;
       const unseen = values[reader.surfaceOf(passed.instance) * SURFACE.stride + SURFACE.unseen] > 0;
       const asks = (scene.objects[passed.instance * OBJECT.stride + OBJECT.flags] & ASKS) !== 0;
       if (!unseen && (!asks || reader.opacity(passed, ray, this.scratch) >= 0.5)) {
@@ -308,7 +338,6 @@ export class Visibility {
         ray.object = passed.instance;
         return;
       }
-      tMin = passed.t;
     }
   }
 

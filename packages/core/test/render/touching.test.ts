@@ -118,6 +118,18 @@ describe('touching glass', () => {
       { mesh: cube, surface: { ...GLASS, specular_ior: 1.5 } },
       { mesh: square(60), surface: white },
     ],
+    'a sheet of glass on a face of a cube': [
+      { mesh: slab(2, -1, 0), surface: { ...GLASS, specular_ior: 1.5 } },
+      { mesh: square(2), surface: { ...GLASS, geometry_thin_walled: true } },
+    ],
+    'a frosted sheet on a face of a cube': [
+      { mesh: slab(2, -1, 0), surface: { ...GLASS, specular_ior: 1.5 } },
+      { mesh: square(2), surface: { ...GLASS, geometry_thin_walled: true, specular_roughness: 0.8 } },
+    ],
+    'a cube with holes on a cube of glass': [
+      { mesh: slab(2, 0, 1), surface: { ...white, geometry_opacity: 0.5 } },
+      { mesh: slab(2, -1, 0), surface: { ...GLASS, specular_ior: 1.5 } },
+    ],
     'a ball in a ball of the same size': [
       { mesh: sphere(1.5), surface: { ...GLASS, specular_ior: 1.5 } },
       { mesh: sphere(1.5), surface: { ...GLASS, specular_ior: 1.33 } },
@@ -134,6 +146,20 @@ describe('touching glass', () => {
       expect(r.mean).to.be.closeTo(1, Math.max(0.005, 3 * r.error));
       expect(r.error, 'the mean is known well enough').to.be.below(0.002);
     });
+
+  it('what lies exactly where a ray passes a hole is not passed with it', () => {
+    // two black faces with holes, and a wall that glows, on one place: in whatever order, a quarter and more is left
+    const holes: Partial<Surface> = { ...MATT, base_color: [0, 0, 0], geometry_opacity: 0.5 };
+    const r = renderTest({
+      objects: [
+        { mesh: slab(10, 0, 1), surface: holes },
+        { mesh: square(60), surface: GLOW },
+      ],
+      camera: { transform: at(0, 0, 13), verticalAngle: 10 },
+      settings: { width: 16, height: 16, pixelSamples: 64 },
+    });
+    expect(r.mean).to.be.within(0.25 - 3 * r.error, 0.5);
+  });
 
   it('and a gap between is no common face: two panes', () =>
     within(through([slab(30, 0, 1), slab(30, 2, 3)].map((mesh) => ({ mesh, surface: GLASS }))), TWO, TWO));
