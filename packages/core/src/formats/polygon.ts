@@ -25,10 +25,26 @@ export function cutPolygon(points: number[]): number[] {
   const flat = Array.from({ length: count }, (_, i) => [points[i * 3 + x], points[i * 3 + y]]);
   if (isConvex(flat)) return fan;
   const cut = earcut(flat.flat());
-  if (cut.length !== fan.length) return fan; // it crosses itself
+  // it crosses itself
+  if (cut.length > fan.length || Math.abs(areaOf(flat, cut) - areaOf(flat, fan)) > SAME_AREA * areaOf(flat, cut)) return fan; // prettier-ignore
   for (let i = 0; i < cut.length; i += 3)
     if (turn(flat[cut[i]], flat[cut[i + 1]], flat[cut[i + 2]]) < 0) [cut[i + 1], cut[i + 2]] = [cut[i + 2], cut[i + 1]];
+  // where a corner stands twice a triangle is missing: it becomes one without area
+  const used = new Set(cut);
+  for (let i = 0; i < count && cut.length < fan.length; i++) if (!used.has(i)) cut.push(i, i, (i + 1) % count);
+  while (cut.length < fan.length) cut.push(0, 0, 0);
   return cut;
+}
+
+/** Areas are the same up to rounding, relative. */
+const SAME_AREA = 1e-6;
+
+/** Of triangles, as they turn: of a fan, that of its polygon. */
+function areaOf(flat: number[][], triangles: number[]): number {
+  let sum = 0;
+  for (let i = 0; i < triangles.length; i += 3)
+    sum += turn(flat[triangles[i]], flat[triangles[i + 1]], flat[triangles[i + 2]]);
+  return Math.abs(sum / 2);
 }
 
 /** Twice the area of a triangle, above 0 where it turns counter-clockwise. */
@@ -37,6 +53,8 @@ function turn(a: number[], b: number[], c: number[]): number {
 }
 
 function isConvex(corners: number[][]): boolean {
-  const { length } = corners;
-  return corners.every((corner, i) => turn(corner, corners[(i + 1) % length], corners[(i + 2) % length]) >= 0);
+  // at a corner that stands twice nothing turns
+  const own = corners.filter((p, i) => corners.at(i - 1)!.some((v, k) => v !== p[k]));
+  const { length } = own;
+  return own.every((p, i) => turn(p, own[(i + 1) % length], own[(i + 2) % length]) >= 0);
 }

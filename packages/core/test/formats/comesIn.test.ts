@@ -47,6 +47,7 @@ describe('polygons of OBJ', () => {
     'an L': L,
     'a star': star,
     'an L with a corner in the middle of each side': halved,
+    'an L with two corners that stand twice': L.flatMap((p, i) => (i === 1 || i === 3 ? [p, p] : [p])),
   }))
     for (const start of [0, 1, 2, 3, 4, 5])
       it(`${name} from its corner ${start}, in any plane: its area and no notch filled, faces to its front`, () => {
