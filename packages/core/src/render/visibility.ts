@@ -156,19 +156,20 @@ export class Visibility {
 
   /**
    * Everything that lies at the place of a hit and is there for a ray, nearest first, into `crowd`: what follows each other
-   * closer than the offsets of rays from the first. Objects whose surface may be a hole count as a whole or not at all.
+   * closer than the offsets of rays from the first.
+   * @param holes whether objects count whose surface may be a hole; otherwise they do as a whole or not at all
    * @returns the number of them
    */
-  gather(ray: TracedRay, hit: Hit, kinds: number): number {
+  gather(ray: TracedRay, hit: Hit, kinds: number, holes = false): number {
     const { crowd, reader, scene } = this;
     const { t, instance } = hit;
-    const found = this.query.allHits(ray.ox, ray.oy, ray.oz, ray.dx, ray.dy, ray.dz, t * (1 - 1e-12), t + scene.crowding, kinds, ray.time, crowd); // prettier-ignore
+    const found = this.query.allHits(ray.ox, ray.oy, ray.oz, ray.dx, ray.dy, ray.dz, t * (1 - SAME), Math.max(t + scene.crowding, t * (1 + SAME)), kinds, ray.time, crowd); // prettier-ignore
     let count = 0;
     for (let i = 0; i < found; i++) {
       const other = crowd[i];
       const asks = (scene.objects[other.instance * OBJECT.stride + OBJECT.flags] & ASKS) !== 0;
       const unseen = scene.surfaces.values[reader.surfaceOf(other.instance) * SURFACE.stride + SURFACE.unseen] > 0;
-      if (asks && !unseen && other.instance !== instance && (!reader.bounds(other.instance) || reader.opacity(other, ray, this.scratch) < 0.5)) continue; // prettier-ignore
+      if (!holes && asks && !unseen && other.instance !== instance && (!reader.bounds(other.instance) || reader.opacity(other, ray, this.scratch) < 0.5)) continue; // prettier-ignore
       other.back = reader.isBack(other, ray);
       // sorted by distance, then by object
       let at = count++;
@@ -180,7 +181,8 @@ export class Visibility {
       reader.place(crowd[0], ray, this.scratch, false);
       const { gx, gy, gz } = this.scratch;
       const cosine = Math.abs(gx * ray.dx + gy * ray.dy + gz * ray.dz);
-      const apart = Math.min(scene.crowding, (4 * scene.objectOffsets[crowd[0].instance]) / Math.max(cosine, 1e-6));
+      const near = Math.min(scene.crowding, (4 * scene.objectOffsets[crowd[0].instance]) / Math.max(cosine, 1e-6));
+      const apart = Math.max(near, 2 * SAME * t);
       let same = 1;
       while (same < count && crowd[same].t - crowd[same - 1].t <= apart) same++;
       count = same;
@@ -259,7 +261,7 @@ export class Visibility {
       }
       inside.absorb(passed.t - tMin, light);
       tMin = passed.t;
-      if (!passed.crowded || this.gather(ray, passed, RAY_KINDS.clearShadow) < 2) {
+      if (!passed.crowded || this.gather(ray, passed, RAY_KINDS.clearShadow, true) < 2) {
         if (!this.passesOne(ray, passed, reader.isBack(passed, ray), light, this.scene.clearShadows)) return false;
         continue;
       }
@@ -359,7 +361,7 @@ export class Visibility {
       tMin = passed.t;
       ray.distance = tMin;
       ray.object = passed.instance;
-      const one = !passed.crowded || this.gather(ray, passed, RAY_KINDS.shadow | RAY_KINDS.clearShadow) < 2;
+      const one = !passed.crowded || this.gather(ray, passed, RAY_KINDS.shadow | RAY_KINDS.clearShadow, true) < 2;
       if (one) {
         if (!this.passesOne(ray, passed, reader.isBack(passed, ray), light, 'tinted')) return;
       } else

@@ -161,6 +161,33 @@ describe('touching glass', () => {
     expect(r.mean).to.be.within(0.25 - 3 * r.error, 0.5);
   });
 
+  for (const [name, lit] of Object.entries({
+    'a sun': { lights: [{ kind: 'sun' as const, strength: 1, transform: at(0, 0, 5) }] },
+    'a white sky': { environment: { color: [1, 1, 1] } },
+  }))
+    it(`two sheets with holes on one place leave a quarter of the light of ${name}, as two that lie apart`, () => {
+      const holes: Partial<Surface> = { ...MATT, base_color: [0, 0, 0], geometry_opacity: 0.5 };
+      const below = (heights: number[]) =>
+        renderTest({
+          ...lit,
+          objects: [
+            { mesh: square(6), surface: white },
+            ...heights.map((z) => ({ mesh: square(40, z), surface: holes })),
+          ],
+          camera: { transform: at(0, 0, 0.9), verticalAngle: 40 },
+          settings: { width: 16, height: 16, pixelSamples: 64, depth: { diffuse: 1, specular: 1, transmission: 8, volume: 0, total: 9 } }, // prettier-ignore
+        });
+      const open = below([]).mean;
+      for (const heights of [
+        [1, 1.1],
+        [1, 1],
+      ]) {
+        const { error, mean } = below(heights);
+        // the edges of the sheets are seen from 20 m away
+        expect(mean / open).to.be.closeTo(0.25, 0.01 + (3 * error) / open);
+      }
+    });
+
   it('and a gap between is no common face: two panes', () =>
     within(through([slab(30, 0, 1), slab(30, 2, 3)].map((mesh) => ({ mesh, surface: GLASS }))), TWO, TWO));
 });
