@@ -41,13 +41,13 @@ export interface NoiseFactors {
 /**
  * Standard deviation of the logarithm of the common factor, before anything was rendered twice: more where evenness is estimated to
  * give much, for each unit of its logarithm, and where the halves of few samples show little of it, over their number, as far as
- * no few pixels lead. Where they do, and that was not asked for, the noise of a frame moved by a fifth with the seed. Twenty scenes
- * made by chance, and the occlusion of a room.
+ * no few pixels lead: without that condition the noise of a frame moved by a fifth with the seed. Twenty scenes made by chance, and
+ * the occlusion of a room.
  */
 const PRIOR = { least: 0.08, gain: 0.2, few: 0.5 };
 /** The same of a class about the common factor. */
 const CLASS_PRIOR = { least: 0.08, few: 1.5 };
-/** Fewer samples are taken for so many: they were not looked at. */
+/** The priors of fewer samples are those of so many: fewer were not looked at. */
 const FEWEST = 4;
 /** Quiet to noisy, a quarter of the blocks in each. By shares of the noise, the quiet half of a picture went with the noisy one. */
 const CLASSES = 4;

@@ -6,6 +6,7 @@
 // a set: the interface lies between the media before all of them and the media beyond all of them, whatever their order.
 // An object that is entered and left within the set is not crossed at all.
 import { SURFACE, type Ray, type SurfacePoint } from '../shade/index.ts';
+import { copyPlace } from '../trace/index.ts';
 import type { CompiledScene } from './compile.ts';
 import { MediumStack } from './mediumStack.ts';
 import type { Path } from './path.ts';
@@ -78,11 +79,7 @@ export class Crossing {
     this.lift = this.scene.objectOffsets[crowd[0].instance];
     this.first = start - crowd[shaded].t;
     this.last = end - crowd[shaded].t;
-    hit.t = crowd[shaded].t;
-    hit.u = crowd[shaded].u;
-    hit.v = crowd[shaded].v;
-    hit.instance = crowd[shaded].instance;
-    hit.triangle = crowd[shaded].triangle;
+    copyPlace(hit, crowd[shaded]);
     return false;
   }
 

@@ -3,7 +3,16 @@
 import { luminance } from '../color/index.ts';
 import { SURFACE, type SurfacePoint } from '../shade/index.ts';
 import { MediumStack } from './mediumStack.ts';
-import { ALL_RAYS, emptyHit, MOST_HITS, openRayQuery, RAY_KINDS, type Hit, type RayQuery } from '../trace/index.ts';
+import {
+  ALL_RAYS,
+  copyPlace,
+  emptyHit,
+  MOST_HITS,
+  openRayQuery,
+  RAY_KINDS,
+  type Hit,
+  type RayQuery,
+} from '../trace/index.ts';
 import type { CompiledScene } from './compile.ts';
 import { ASKS, OBJECT } from './compileGeometry.ts';
 import { HitReader, type TracedRay } from './hitReader.ts';
@@ -85,11 +94,7 @@ export class Visibility {
     if (found && Math.abs(passed.t - hit.t) <= crowding) hit.crowded = passed.crowded = true;
     if (found && passed.t >= hit.t) return true;
     hit.crowded = passed.crowded;
-    hit.t = passed.t;
-    hit.u = passed.u;
-    hit.v = passed.v;
-    hit.instance = passed.instance;
-    hit.triangle = passed.triangle;
+    copyPlace(hit, passed);
     return true;
   }
 
@@ -124,11 +129,7 @@ export class Visibility {
       if (!isPassed && (next < 0 || crowd[i].instance < crowd[next].instance)) next = i;
     }
     if (next < 0) return this.traceFirst(ray, beyond, tMax, kinds, hit);
-    hit.t = crowd[next].t;
-    hit.u = crowd[next].u;
-    hit.v = crowd[next].v;
-    hit.instance = crowd[next].instance;
-    hit.triangle = crowd[next].triangle;
+    copyPlace(hit, crowd[next]);
     return true;
   }
 

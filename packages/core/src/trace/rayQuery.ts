@@ -16,6 +16,15 @@ export function emptyHit(): Hit {
   return { t: Infinity, u: 0, v: 0, instance: -1, triangle: -1, crowded: false };
 }
 
+/** The place of a hit, into another: whether it is crowded stays. */
+export function copyPlace(hit: Hit, from: Hit): void {
+  hit.t = from.t;
+  hit.u = from.u;
+  hit.v = from.v;
+  hit.instance = from.instance;
+  hit.triangle = from.triangle;
+}
+
 /** So many hits are collected at most. */
 export const MOST_HITS = 32;
 
