@@ -117,7 +117,7 @@ export class CheckedPixels {
     const pixels = sum(bands.map((band) => band.rows.length / 3));
     const classes = Math.max(1, Math.min(CLASSES, Math.floor(pixels / CLASS_PIXELS)));
     const classOf = equalParts(weights, (block) => reported[block] > 0, classes);
-    const seen = pixelsOf(bands, weights, classOf);
+    const seen = pixelsOf(bands, pixels, weights, classOf);
     const weighed = (values: Float64Array) => sum(values.map((v, block) => v / weights[block]));
     // of all blocks: that of the pixels themselves follows the bright ones among them
     const gain = Math.abs(Math.log(weighed(reported) / weighed(classical))) || 0;
@@ -135,9 +135,8 @@ export class CheckedPixels {
   }
 }
 
-/** The pixels of all bands, from top to bottom. */
-function pixelsOf(bands: Band[], weights: Float64Array, classOf: Uint8Array): Seen {
-  const pixels = sum(bands.map((band) => band.rows.length / 3));
+/** The pixels of all bands, from top to bottom. @param pixels of them */
+function pixelsOf(bands: Band[], pixels: number, weights: Float64Array, classOf: Uint8Array): Seen {
   const [found, reported] = [new Float64Array(pixels), new Float64Array(pixels)];
   const kind = new Uint8Array(pixels);
   let [pixel, first] = [0, 0];

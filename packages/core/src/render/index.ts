@@ -43,6 +43,6 @@ export { BYTES_A_TRIANGLE, estimatePreviewMemory } from './estimateMemory.ts';
 export * from './costShare.ts';
 export { lightnessSlope, ROUND } from './adaptive.ts';
 export type { NoiseCheck } from './checkedPixels.ts';
-export { measureNoise, varianceDoubt, type MeasuredNoise } from './measureNoise.ts';
+export { measureNoise, varianceDoubt } from './measureNoise.ts';
 export { isChecked, measuredSum } from './noiseChecks.ts';
 export { evennessLaw, evennessPower } from './evenness.ts';

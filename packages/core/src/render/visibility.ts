@@ -191,12 +191,12 @@ export class Visibility {
     return (this.crowdCount = count);
   }
 
-  /** Whether one of `crowd` is the first of its object, and the object is not entered and left there alike. */
+  /** Whether one of `crowd` is the first of its object, and no body that is entered and left there alike: the two sides of a leaf are one. */
   isCrossed(index: number): boolean {
     const { crowd, crowdCount } = this;
     const { instance, back } = crowd[index];
     for (let i = 0; i < crowdCount; i++)
-      if (crowd[i].instance === instance && (i < index || crowd[i].back !== back)) return false;
+      if (crowd[i].instance === instance && (i < index || (crowd[i].back !== back && this.reader.bounds(instance)))) return false; // prettier-ignore
     return true;
   }
 

@@ -101,15 +101,15 @@ describe('noise as it is', () => {
 
   describe('of films whose means lie further apart than their samples say', () => {
     const draw = (key: number) => Math.sqrt(12) * (hashUnit(key) - 0.5);
-    /** @param samples of a pixel; deviation of one sample, and true variance over s^2 / n, of each pixel */
-    const film = (
-      pixels: number,
-      checked: number,
-      samples: number,
-      deviation: (i: number) => number,
-      over: (i: number) => number,
-    ) => {
-      // prettier-ignore
+    /** Of so many pixels. @param deviation of one sample @param over true variance over s^2 / n */
+    interface Made {
+      pixels: number;
+      checked: number;
+      samples: number;
+      deviation(i: number): number;
+      over(i: number): number;
+    }
+    const film = ({ checked, deviation, over, pixels, samples }: Made) => {
       const made = emptyFilm({ x: 0, y: 0, width: 64, height: pixels / 64 });
       for (let i = 0; i < pixels; i++) {
         const first = i * FILM.stride;
@@ -131,17 +131,7 @@ describe('noise as it is', () => {
     const sum = (values: Float32Array) => values.reduce((a, b) => a + b, 0);
 
     it('few pixels that were rendered twice say little, many have their way', () => {
-      const four = (checked: number) =>
-        measureNoise(
-          film(
-            4096,
-            checked,
-            8,
-            () => 0.1,
-            () => 4,
-          ),
-          0,
-        );
+      const four = (checked: number) => measureNoise(film({ pixels: 4096, checked, samples: 8, deviation: () => 0.1, over: () => 4 }), 0); // prettier-ignore
       const { check, classical, variance } = four(4096);
       expect(check.pixels).to.equal(4096);
       expect(sum(variance) / sum(classical)).to.be.within(3.4, 4.6);
@@ -152,7 +142,8 @@ describe('noise as it is', () => {
 
     it('with few samples, quiet and noisy places have factors of their own', () => {
       const quiet = (i: number) => i < 8192;
-      const { classical, variance } = measureNoise(film(16384, 16384, 4, (i) => (quiet(i) ? 0.02 : 0.2), (i) => (quiet(i) ? 0.5 : 1.5)), 0); // prettier-ignore
+      const uneven = film({ pixels: 16384, checked: 16384, samples: 4, deviation: (i) => (quiet(i) ? 0.02 : 0.2), over: (i) => (quiet(i) ? 0.5 : 1.5) }); // prettier-ignore
+      const { classical, variance } = measureNoise(uneven, 0);
       const over = (from: number, to: number) => sum(variance.subarray(from, to)) / sum(classical.subarray(from, to));
       // 8000 squares know a variance to 2 %, s^2 of four samples to 1 %
       expect(over(0, 8192)).to.be.within(0.44, 0.6);

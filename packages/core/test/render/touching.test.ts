@@ -4,7 +4,7 @@
 import { expect } from 'chai';
 import type { MeshData } from '@dusting/core/formats';
 import type { Surface } from '@dusting/core/scene';
-import { GLASS, GLOW, MATT, renderTest, slab, sphere, square, type TestObject } from '../scenes.ts';
+import { GLASS, GLOW, MATT, renderTest, slab, sphere, square, type TestObject, type TestScene } from '../scenes.ts';
 
 const R = 0.04;
 /** One pane of n = 1.5, and two of them with air between. */
@@ -161,32 +161,37 @@ describe('touching glass', () => {
     expect(r.mean).to.be.within(0.25 - 3 * r.error, 0.5);
   });
 
-  for (const [name, lit] of Object.entries({
-    'a sun': { lights: [{ kind: 'sun' as const, strength: 1, transform: at(0, 0, 5) }] },
-    'a white sky': { environment: { color: [1, 1, 1] } },
-  }))
-    it(`two sheets with holes on one place leave a quarter of the light of ${name}, as two that lie apart`, () => {
-      const holes: Partial<Surface> = { ...MATT, base_color: [0, 0, 0], geometry_opacity: 0.5 };
-      const below = (heights: number[]) =>
-        renderTest({
-          ...lit,
-          objects: [
-            { mesh: square(6), surface: white },
-            ...heights.map((z) => ({ mesh: square(40, z), surface: holes })),
-          ],
-          camera: { transform: at(0, 0, 0.9), verticalAngle: 40 },
-          settings: { width: 16, height: 16, pixelSamples: 64, depth: { diffuse: 1, specular: 1, transmission: 8, volume: 0, total: 9 } }, // prettier-ignore
+  describe('shadows of what has holes', () => {
+    const holes: Partial<Surface> = { ...MATT, base_color: [0, 0, 0], geometry_opacity: 0.5 };
+    const sky = { environment: { color: [1, 1, 1] } };
+    const sun = { lights: [{ kind: 'sun' as const, strength: 1, transform: at(0, 0, 5) }] };
+    const below = (meshes: MeshData[], lit: Pick<TestScene, 'environment' | 'lights'>, others: TestObject[] = []) =>
+      renderTest({
+        ...lit,
+        objects: [{ mesh: square(6), surface: white }, ...meshes.map((mesh) => ({ mesh, surface: holes })), ...others],
+        camera: { transform: at(0, 0, 0.9), verticalAngle: 40 },
+        settings: { width: 16, height: 16, pixelSamples: 64, depth: { diffuse: 1, specular: 1, transmission: 8, volume: 0, total: 9 } }, // prettier-ignore
+      });
+    const sheet = (z: number) => square(40, z);
+    const indices = [...sheet(1).indices];
+    const leaf: MeshData = { ...sheet(1), indices: Uint32Array.from([...indices, ...indices.toReversed()]) };
+    const far = { mesh: slab(1, 0, 1), surface: GLASS, transform: at(50, 0, 0) };
+
+    for (const [name, lit] of Object.entries({ 'a sun': sun, 'a white sky': sky }))
+      for (const [what, meshes, others, left] of [
+        ['two sheets that lie apart', [sheet(1), sheet(1.1)], [], 0.25],
+        ['two sheets on one place', [sheet(1), sheet(1)], [], 0.25],
+        ['two sheets on one place, with glass elsewhere', [sheet(1), sheet(1)], [far], 0.25],
+        ['the two sides of a leaf', [leaf], [], 0.5],
+        ['the two sides of a leaf, with glass elsewhere', [leaf], [far], 0.5],
+      ] as const)
+        it(`${what} leave ${left} of the light of ${name}`, () => {
+          const open = below([], lit).mean;
+          const { error, mean } = below([...meshes], lit, [...others]);
+          // the sky is seen past the edges of the sheets, 20 m away
+          expect(mean / open).to.be.closeTo(left, 0.01 + (3 * error) / open);
         });
-      const open = below([]).mean;
-      for (const heights of [
-        [1, 1.1],
-        [1, 1],
-      ]) {
-        const { error, mean } = below(heights);
-        // the edges of the sheets are seen from 20 m away
-        expect(mean / open).to.be.closeTo(0.25, 0.01 + (3 * error) / open);
-      }
-    });
+  });
 
   it('and a gap between is no common face: two panes', () =>
     within(through([slab(30, 0, 1), slab(30, 2, 3)].map((mesh) => ({ mesh, surface: GLASS }))), TWO, TWO));
