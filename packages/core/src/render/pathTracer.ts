@@ -7,10 +7,6 @@
 // eight, is kept as the light cut off by that limit and never enters the picture. Adding up the throughput lost at
 // the limit would cost nothing, but it cannot tell a path that would have found the window from one that would have
 // died in the dark.
-//
-// Roulette leaves out the factor 1 / eta^2 of refraction, which comes back on the way out. With it, paths inside glass
-// were ended at less than half of their worth: on LH-010 with open limits 3.55 L* of noise instead of 2.72, at 0.90 of
-// the rays (200 x 112 pixels, 16 samples).
 import { hashPair } from '../math/index.ts';
 import type { RenderSettings } from '../scene/index.ts';
 import { DIFFUSE, LOBES, phase, samplePhase, SPECULAR, SURFACE, SurfacePoint, TRANSMISSION, VOLUME, type Lobe } from '../shade/index.ts'; // prettier-ignore
@@ -33,6 +29,7 @@ import { DIRECT, INDIRECT, Path, SLOT, SURFACE_SOURCE } from './path.ts';
 import { emptyPathTallies, TALLY_GROUPS, type PathTallies } from './pathTallies.ts';
 import type { PathVertex } from './replay.ts';
 import { ReplayRecorder } from './replayRecorder.ts';
+import { survivalChance } from './roulette.ts';
 import { SampleRecord, TIMED_EVERY } from './sampleRecord.ts';
 import { ShadowCatcher } from './shadowCatcher.ts';
 import { SplitLevels } from './splitLevels.ts';
@@ -44,8 +41,6 @@ import { Visibility } from './visibility.ts';
 const EMISSION = COMPONENTS.indexOf('emission');
 const BACKGROUND = COMPONENTS.indexOf('background');
 const PROBE_EVENTS = 128;
-/** Events before a path may be ended by chance. */
-const ROULETTE_FROM = 4;
 /** Growth of a ray's cone after a diffuse event, for the width of texture look-ups (no source; 0.25 shows no moiré). */
 const DIFFUSE_GROWTH = 0.25;
 const KINDS = [RAY_KINDS.diffuse, RAY_KINDS.specular, RAY_KINDS.transmission];
@@ -235,15 +230,16 @@ export class PathTracer {
     const { first, levels, path, record } = this;
     const count = this.splits[lobe];
     const started = record.now();
-    levels.begin();
+    const counts = count > 1;
+    if (counts) levels.begin();
     for (let k = 0; k < count; k++) {
-      const before = this.branchLuminance(lobe);
+      const before = counts ? this.branchLuminance(lobe) : 0;
       path.split = k;
       if (lobe === VOLUME) this.followVolume(sample * count + k, count);
       else this.followBranch(first, lobe as Lobe, sample * count + k, count);
-      levels.add((this.branchLuminance(lobe) - before) * count);
+      if (counts) levels.add((this.branchLuminance(lobe) - before) * count);
     }
-    if (count > 1) record.addSplits(lobe, levels);
+    if (counts) record.addSplits(lobe, levels);
     record.addKindTime(lobe, started);
   }
 
@@ -310,8 +306,8 @@ export class PathTracer {
 
     path.sample(SLOT.lobe, index, this.point);
     const choice = this.point[0];
-    if (path.events >= ROULETTE_FROM && this.strategies.roulette) {
-      const survival = Math.min(1, path.etaScale * Math.max(throughput[0], throughput[1], throughput[2]));
+    if (this.strategies.roulette) {
+      const survival = survivalChance(throughput, path.etaScale, path.events);
       if (this.point[1] >= survival) return false;
       for (let k = 0; k < 3; k++) throughput[k] /= survival;
     }

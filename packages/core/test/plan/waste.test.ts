@@ -72,7 +72,7 @@ describe('depths that bring nothing', () => {
   const sum = (rays: Record<string, number>) => Object.values(rays).reduce((all, n) => all + n, 0);
 
   it('are told with the rays that half of them saves', () => {
-    const { now, own, rendered } = counted(0.1);
+    const { now, own, rendered } = counted(0.2);
     const waste = depthWaste(now, own, 'final', 100);
     expect(waste.map((w) => w.id)).to.deep.equal(['depth-diffuse', 'depth-total']);
     const [{ patch, saves }] = waste;
