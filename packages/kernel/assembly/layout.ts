@@ -11,7 +11,7 @@
 //                 // place has inverted bounds
 // packet of four triangles, 144 B a key + 16 B: // for each key f32x4: ax ay az bx by bz cx cy cz; i32 x 4: triangle numbers
 //                 // places that hold no triangle are all zero, which nothing hits
-// scratch, 5 KiB a thread: // f64: 0 t, 8 u, 16 v; i32: 24 instance, 28 triangle; 32 lanes; 64 blended packet;
+// scratch, 5 KiB a thread: // f64: 0 t, 8 u, 16 v; i32: 24 instance (sign bit: from behind), 28 triangle; 32 lanes; 64 blended packet;
 //                 // 256 stack of the top level, 2048 stack of a mesh, 8 B an entry: i32 child, f32 entry distance;
 //                 // 4096 collected hits, each as at 0
 
@@ -26,6 +26,8 @@ export const HEADER_INSTANCES: usize = 8;
 export const HEADER_TOP: usize = 12;
 
 export const IDENTITY_FLAG: i32 = 1;
+
+export const BACK: i32 = 1 << 31;
 
 export const LANES: usize = 32;
 export const BLENDED: usize = 64;

@@ -19,10 +19,10 @@ export function cameraMedia(scene: CompiledScene, visibility: Visibility): numbe
     tMin = hit.t;
     const count = visibility.gather(ray, hit, ALL_RAYS);
     for (let k = 0; k < count; k++) {
-      const { back, instance, t } = crowd[k];
+      const { instance, t } = crowd[k];
       tMin = t;
       if (reader.bounds(instance) && visibility.isCrossed(k))
-        balance.set(instance, (balance.get(instance) ?? 0) + (back ? 1 : -1));
+        balance.set(instance, (balance.get(instance) ?? 0) + (reader.isBack(crowd[k]) ? 1 : -1));
     }
   }
   return [...balance].filter(([, left]) => left > 0).map(([object]) => object);

@@ -52,7 +52,7 @@ export class Crossing {
     if (this.many) return this.readMany(path);
     beyond.copyFrom(path.medium);
     if (!reader.bounds(hit.instance)) return false;
-    const leaving = reader.isBack(hit, path);
+    const leaving = reader.isBack(hit);
     if (leaving) beyond.leave(hit.instance);
     else beyond.enter(hit.instance);
     const { values } = this.scene.surfaces;
@@ -67,7 +67,7 @@ export class Crossing {
     beyond.copyFrom(path.medium);
     for (let i = 0; i < crowdCount; i++)
       if (reader.bounds(crowd[i].instance) && visibility.isCrossed(i)) {
-        if (crowd[i].back) beyond.leave(crowd[i].instance);
+        if (reader.isBack(crowd[i])) beyond.leave(crowd[i].instance);
         else beyond.enter(crowd[i].instance);
       }
     const shaded = this.chooseShaded(path);

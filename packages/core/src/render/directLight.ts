@@ -99,9 +99,10 @@ export class DirectLight {
     const { levels } = this;
     const { record, settings } = path;
     const { lightSamples } = settings;
-    levels.begin();
+    const counts = lightSamples > 1;
+    if (counts) levels.begin();
     for (let split = 0; split < lightSamples; split++) {
-      const before = this.directLuminance(path);
+      const before = counts ? this.directLuminance(path) : 0;
       let now = split === 0 ? record.now() : 0;
       for (let unit = 0; unit < items.length; unit++) {
         const each = asked[unit];
@@ -116,9 +117,9 @@ export class DirectLight {
         record.addLightTime(this.units.groups[unit], (after - now) * lightSamples);
         now = after;
       }
-      levels.add((this.directLuminance(path) - before) * lightSamples);
+      if (counts) levels.add((this.directLuminance(path) - before) * lightSamples);
     }
-    if (lightSamples > 1) record.addSplits(LIGHT_SPLITS, levels);
+    if (counts) record.addSplits(LIGHT_SPLITS, levels);
   }
 
   private directLuminance({ record }: Path): number {

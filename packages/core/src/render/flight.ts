@@ -110,7 +110,7 @@ export class Stretches {
 
   clear(): void {
     this.count = 0;
-    this.total.fill(0);
+    this.total[0] = this.total[1] = this.total[2] = 0;
   }
 
   add(medium: MediumStack, at: number, from: number, length: number, throughput: Float64Array): void {

@@ -147,33 +147,9 @@ export class HitReader {
   }
 
   /** Whether a hit is on the back of its surface. */
-  // prettier-ignore
-  isBack(hit: Hit, ray: TracedRay): boolean {
-    const { dx, dy, dz, time } = ray;
-    const { meshes, positions, indices, objects } = this.scene;
-    const entry = hit.instance * OBJECT.stride;
-    const mesh = objects[entry + OBJECT.mesh] * MESH.stride;
-    const vertex = meshes[mesh + MESH.vertex];
-    const corner = meshes[mesh + MESH.index] + hit.triangle * 3;
-    const deforms = meshes[mesh + MESH.keys] > 1;
-    const va = vertex + indices[corner], vb = vertex + indices[corner + 1], vc = vertex + indices[corner + 2];
-    const p = deforms ? this.blend(positions, mesh, va, vb, vc, time, this.corners) : positions;
-    const a = deforms ? 0 : va * 3, b = deforms ? 3 : vb * 3, c = deforms ? 6 : vc * 3;
-    const e1x = p[b] - p[a], e1y = p[b + 1] - p[a + 1], e1z = p[b + 2] - p[a + 2];
-    const e2x = p[c] - p[a], e2y = p[c + 1] - p[a + 1], e2z = p[c + 2] - p[a + 2];
-    const gx = e1y * e2z - e1z * e2y, gy = e1z * e2x - e1x * e2z, gz = e1x * e2y - e1y * e2x;
-    const turned = (objects[entry + OBJECT.flags] & FACES_TURNED) !== 0;
-    if (objects[entry + OBJECT.still] === 1) return gx * dx + gy * dy + gz * dz > 0 !== turned;
-    // the direction in the space of the object
-    let i = this.scene.objectInverses, m = hit.instance * 12;
-    if (objects[entry + OBJECT.keys] > 0) {
-      blendAffine(this.scene.objectKeys, objects[entry + OBJECT.firstKey] * 12, objects[entry + OBJECT.keys], time, this.moving);
-      invertAffineInto(this.moving, this.inverse);
-      i = this.inverse;
-      m = 0;
-    }
-    const along = gx * (i[m] * dx + i[m + 1] * dy + i[m + 2] * dz) + gy * (i[m + 4] * dx + i[m + 5] * dy + i[m + 6] * dz) + gz * (i[m + 8] * dx + i[m + 9] * dy + i[m + 10] * dz);
-    return along > 0 !== turned;
+  isBack(hit: Hit): boolean {
+    const turned = (this.scene.objects[hit.instance * OBJECT.stride + OBJECT.flags] & FACES_TURNED) !== 0;
+    return hit.front === turned;
   }
 
   /** Values of three vertices of a deforming mesh at the time of a ray, between its keys. */

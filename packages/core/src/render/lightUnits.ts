@@ -24,7 +24,10 @@ export class LightUnits {
   private readonly skyUnit: number;
   private readonly treeUnit: number;
   private readonly treePicks: number;
-  private readonly skyPower: number;
+  /** Of each unit but a tree: what it brings to a place at a distance of 1 metre, or from anywhere. */
+  private readonly powers: Float64Array;
+  /** Squared distance from which on that falls with the square, or 0 where it does not. */
+  private readonly near: Float64Array;
   private readonly pick = new LightPick();
 
   constructor(private readonly scene: CompiledScene) {
@@ -46,7 +49,26 @@ export class LightUnits {
     );
     this.asked = new Float64Array(this.items.length);
     this.treePicks = Math.min(FEW_LIGHTS, treeLights.length + (emitters.densities.length > 0 ? 1 : 0)) || 1;
-    this.skyPower = scene.environment ? Math.PI * meanRadiance(scene.environment) : 0;
+    this.powers = new Float64Array(this.items.length);
+    this.near = new Float64Array(this.items.length);
+    this.items.forEach((item, unit) => {
+      if (item === SKY) this.powers[unit] = Math.PI * meanRadiance(scene.environment!);
+      else if (item !== TREE) this.setPower(unit, item * LIGHT.stride);
+    });
+  }
+
+  /** @param at first number of the light of the unit */
+  private setPower(unit: number, at: number): void {
+    const table = this.scene.lights.values;
+    const kind = table[at + LIGHT.kind];
+    const { radiance, density, radius } = LIGHT;
+    const strength = luminance(table[at + radiance], table[at + radiance + 1], table[at + radiance + 2]);
+    if (kind === SUN) this.powers[unit] = strength / (table[at + density] || 1);
+    else {
+      const area = table[at + LIGHT.area] || (kind === POINT || kind === SPOT ? 1 : Math.PI * table[at + radius] ** 2);
+      this.powers[unit] = strength * area;
+      this.near[unit] = area / 4;
+    }
   }
 
   /** All of them are asked, as at the first surface. */
@@ -57,34 +79,19 @@ export class LightUnits {
 
   /** One of them is asked: the chance of each, by what it may bring to a vertex. */
   weigh(vertex: Float64Array): void {
-    const { asked, items, scene } = this;
+    const { asked, items, near, powers, scene } = this;
     const table = scene.lights.values;
     let sum = 0;
     for (let unit = 0; unit < items.length; unit++) {
-      const i = items[unit];
-      if (i === SKY) asked[unit] = this.skyPower;
-      else if (i === TREE) weighNode(scene.lightTree!.nodes, 0, vertex, asked, unit);
+      if (items[unit] === TREE) weighNode(scene.lightTree!.nodes, 0, vertex, asked, unit);
+      else if (near[unit] === 0) asked[unit] = powers[unit];
       else {
-        const at = i * LIGHT.stride;
-        const strength = luminance(
-          table[at + LIGHT.radiance],
-          table[at + LIGHT.radiance + 1],
-          table[at + LIGHT.radiance + 2],
-        );
-        if (table[at + LIGHT.kind] === SUN)
-          asked[unit] = table[at + LIGHT.density] > 0 ? strength / table[at + LIGHT.density] : strength;
-        else {
-          const x = table[at + LIGHT.position] - vertex[0];
-          const y = table[at + LIGHT.position + 1] - vertex[1];
-          const z = table[at + LIGHT.position + 2] - vertex[2];
-          const area =
-            table[at + LIGHT.area] ||
-            (table[at + LIGHT.kind] === POINT || table[at + LIGHT.kind] === SPOT
-              ? 1
-              : Math.PI * table[at + LIGHT.radius] ** 2);
-          const d2 = x * x + y * y + z * z;
-          asked[unit] = isBeyond(table, at, d2) ? 0 : (strength * area) / Math.max(area / 4, d2);
-        }
+        const at = items[unit] * LIGHT.stride;
+        const x = table[at + LIGHT.position] - vertex[0];
+        const y = table[at + LIGHT.position + 1] - vertex[1];
+        const z = table[at + LIGHT.position + 2] - vertex[2];
+        const d2 = x * x + y * y + z * z;
+        asked[unit] = isBeyond(table, at, d2) ? 0 : powers[unit] / Math.max(near[unit], d2);
       }
       sum += asked[unit];
     }

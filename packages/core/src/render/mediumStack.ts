@@ -14,6 +14,8 @@ export class MediumStack {
   private readonly owed = new Int32Array(DEPTH);
   private count = 0;
   private debts = 0;
+  /** Place of the entry that counts, or -1 in air: kept, since every ray asks for it and few enter or leave. */
+  private top = -1;
 
   /** @param surfaceOf surface of each object; values: SURFACE.stride numbers a surface */
   constructor(
@@ -24,6 +26,7 @@ export class MediumStack {
   clear(): void {
     this.count = 0;
     this.debts = 0;
+    this.top = -1;
   }
   copyFrom(other: MediumStack): void {
     // a call of set() costs more than these few
@@ -31,6 +34,7 @@ export class MediumStack {
     for (let i = 0; i < other.debts; i++) this.owed[i] = other.owed[i];
     this.count = other.count;
     this.debts = other.debts;
+    this.top = other.top;
   }
   enter(object: number): void {
     for (let i = 0; i < this.debts; i++)
@@ -38,19 +42,23 @@ export class MediumStack {
         this.owed[i] = this.owed[--this.debts];
         return;
       }
-    if (this.count < DEPTH) this.objects[this.count++] = object;
+    if (this.count === DEPTH) return;
+    if (this.top < 0 || this.priority(object) >= this.priority(this.objects[this.top])) this.top = this.count;
+    this.objects[this.count++] = object;
   }
   leave(object: number): void {
     const at = this.lastOf(object);
     if (at >= 0) {
-      this.objects.copyWithin(at, at + 1, this.count);
       this.count--;
+      // a call of copyWithin() costs more than these few
+      for (let i = at; i < this.count; i++) this.objects[i] = this.objects[i + 1];
+      this.top = this.findTop(-1);
     } else if (this.debts < DEPTH) this.owed[this.debts++] = object;
   }
 
   /** Whether a boundary lies inside of a medium that counts more, so that light passes it unchanged. */
   hides(object: number, leaving: boolean): boolean {
-    const top = this.topWithout(-1);
+    const { top } = this;
     if (top < 0) return false;
     if (!leaving) return this.priority(this.objects[top]) > this.priority(object);
     const at = this.lastOf(object);
@@ -89,14 +97,13 @@ export class MediumStack {
 
   /** First number of the surface whose inside counts here, or -1 in air. */
   surfaceThatCounts(): number {
-    const top = this.topWithout(-1);
+    const { top } = this;
     return top < 0 ? -1 : this.surfaceOf(this.objects[top]) * SURFACE.stride;
   }
 
   /** The object whose inside counts here, or -1 in air. */
   objectThatCounts(): number {
-    const top = this.topWithout(-1);
-    return top < 0 ? -1 : this.objects[top];
+    return this.top < 0 ? -1 : this.objects[this.top];
   }
 
   has(object: number): boolean {
@@ -107,13 +114,16 @@ export class MediumStack {
     return this.values[this.surfaceOf(object) * SURFACE.stride + SURFACE.priority];
   }
 
-  /** Place of the entry that counts, leaving one out; -1 in air. */
+  /** Place of the entry that counts where one is left out; -1 in air. */
   private topWithout(place: number): number {
-    if (this.count === 0) return -1;
+    return place < 0 || place !== this.top ? this.top : this.findTop(place);
+  }
+
+  private findTop(without: number): number {
     let best = -1;
     let priority = -1;
     for (let i = 0; i < this.count; i++) {
-      if (i === place) continue;
+      if (i === without) continue;
       const mine = this.priority(this.objects[i]);
       if (mine >= priority) {
         best = i;

@@ -44,18 +44,12 @@ export class SideRay implements TracedRay {
   object = -1;
 }
 
-/** One of several surfaces at a place. */
-interface CrowdHit extends Hit {
-  /** It is the back of its surface. */
-  back: boolean;
-}
-
 export class Visibility {
   readonly hit = emptyHit();
   readonly reader: HitReader;
   private readonly passed = emptyHit();
   /** What gather() found: the first `crowdCount`, nearest first. */
-  readonly crowd: CrowdHit[] = Array.from({ length: MOST_HITS }, () => ({ ...emptyHit(), back: false }));
+  readonly crowd: Hit[] = Array.from({ length: MOST_HITS }, emptyHit);
   crowdCount = 0;
   /** Objects that a ray has passed at the place where it is, and their number. */
   private readonly here = new Int32Array(MOST_HITS);
@@ -171,7 +165,6 @@ export class Visibility {
       const asks = (scene.objects[other.instance * OBJECT.stride + OBJECT.flags] & ASKS) !== 0;
       const unseen = scene.surfaces.values[reader.surfaceOf(other.instance) * SURFACE.stride + SURFACE.unseen] > 0;
       if (!holes && asks && !unseen && other.instance !== instance && (!reader.bounds(other.instance) || reader.opacity(other, ray, this.scratch) < 0.5)) continue; // prettier-ignore
-      other.back = reader.isBack(other, ray);
       // sorted by distance, then by object
       let at = count++;
       crowd[i] = crowd[at];
@@ -194,9 +187,9 @@ export class Visibility {
   /** Whether one of `crowd` is the first of its object, and no body that is entered and left there alike: the two sides of a leaf are one. */
   isCrossed(index: number): boolean {
     const { crowd, crowdCount } = this;
-    const { instance, back } = crowd[index];
+    const { instance, front } = crowd[index];
     for (let i = 0; i < crowdCount; i++)
-      if (crowd[i].instance === instance && (i < index || (crowd[i].back !== back && this.reader.bounds(instance)))) return false; // prettier-ignore
+      if (crowd[i].instance === instance && (i < index || (crowd[i].front !== front && this.reader.bounds(instance)))) return false; // prettier-ignore
     return true;
   }
 
@@ -211,7 +204,7 @@ export class Visibility {
    * @param medium what the ray sets out in
    */
   passes(ray: SideRay, medium: MediumStack, light: Float64Array): boolean {
-    this.share.fill(1);
+    this.share[0] = this.share[1] = this.share[2] = 1;
     if (!this.passesShadows(ray, medium, light)) return false;
     // the ray of a path is stopped at any distance
     if (ray.from > 0 || ray.to < ray.reach) this.share.fill(this.openness(ray));
@@ -252,7 +245,7 @@ export class Visibility {
       medium.absorb(ray.distance, light);
       return true;
     }
-    const { inside, passed, reader } = this;
+    const { inside, passed } = this;
     inside.copyFrom(medium);
     let tMin = 0;
     for (let count = 0; count < MOST_PASSED; count++) {
@@ -263,27 +256,19 @@ export class Visibility {
       inside.absorb(passed.t - tMin, light);
       tMin = passed.t;
       if (!passed.crowded || this.gather(ray, passed, RAY_KINDS.clearShadow, true) < 2) {
-        if (!this.passesOne(ray, passed, reader.isBack(passed, ray), light, this.scene.clearShadows)) return false;
+        if (!this.passesOne(ray, passed, light, this.scene.clearShadows)) return false;
         continue;
       }
       for (let i = 0; i < this.crowdCount; i++) {
-        const { back, t } = this.crowd[i];
-        tMin = t;
-        if (this.isCrossed(i) && !this.passesOne(ray, this.crowd[i], back, light, this.scene.clearShadows))
-          return false;
+        tMin = this.crowd[i].t;
+        if (this.isCrossed(i) && !this.passesOne(ray, this.crowd[i], light, this.scene.clearShadows)) return false;
       }
     }
     return false;
   }
 
   /** Takes from `light` what a surface on the way of a shadow ray stops, and goes on beyond it; false where nothing is left. */
-  private passesOne(
-    ray: SideRay,
-    hit: Hit,
-    back: boolean,
-    light: Float64Array,
-    glass: CompiledScene['clearShadows'],
-  ): boolean {
+  private passesOne(ray: SideRay, hit: Hit, light: Float64Array, glass: CompiledScene['clearShadows']): boolean {
     const { inside, reader, scene } = this;
     const { instance } = hit;
     const { values } = scene.surfaces;
@@ -306,7 +291,7 @@ export class Visibility {
       if (left === 0) return false;
     }
     if (!reader.bounds(instance)) return true;
-    if (back) {
+    if (reader.isBack(hit)) {
       if (inside.has(instance)) inside.leave(instance);
       // glass that is to be plain takes nothing
     } else if (unseen || glass === 'tinted') inside.enter(instance);
@@ -351,7 +336,7 @@ export class Visibility {
    * @param medium what the ray sets out in @param least 0..1
    */
   findSolid(ray: SideRay, medium: MediumStack, least: number): void {
-    const { inside, light, passed, reader } = this;
+    const { inside, light, passed } = this;
     ray.distance = Infinity;
     light.fill(1);
     inside.copyFrom(medium);
@@ -364,12 +349,11 @@ export class Visibility {
       ray.object = passed.instance;
       const one = !passed.crowded || this.gather(ray, passed, RAY_KINDS.shadow | RAY_KINDS.clearShadow, true) < 2;
       if (one) {
-        if (!this.passesOne(ray, passed, reader.isBack(passed, ray), light, 'tinted')) return;
+        if (!this.passesOne(ray, passed, light, 'tinted')) return;
       } else
         for (let i = 0; i < this.crowdCount; i++) {
-          const { back, t } = this.crowd[i];
-          tMin = t;
-          if (this.isCrossed(i) && !this.passesOne(ray, this.crowd[i], back, light, 'tinted')) return;
+          tMin = this.crowd[i].t;
+          if (this.isCrossed(i) && !this.passesOne(ray, this.crowd[i], light, 'tinted')) return;
         }
       if (luminance(light[0], light[1], light[2]) <= least) return;
       ray.distance = Infinity;

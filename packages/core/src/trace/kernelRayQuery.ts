@@ -3,6 +3,9 @@ import { startKernel } from '../math/index.ts';
 import { HITS, KERNEL_THREADS, SCRATCH } from './kernelScene.ts';
 import { MOST_HITS, type Hit, type RayQuery } from './rayQuery.ts';
 
+/** The bits of an instance's number; the sign tells the back of a triangle. */
+const NUMBER = 0x7fffffff;
+
 /** Ray queries by the kernel. Every thread needs a scratch area of its own. */
 export class KernelRayQuery implements RayQuery {
   private readonly kernel: Kernel;
@@ -34,7 +37,8 @@ export class KernelRayQuery implements RayQuery {
     hit.t = this.numbers[0];
     hit.u = this.numbers[1];
     hit.v = this.numbers[2];
-    hit.instance = this.ids[0];
+    hit.instance = this.ids[0] & NUMBER;
+    hit.front = this.ids[0] >= 0;
     hit.triangle = this.ids[1];
     return true;
   }
@@ -50,7 +54,8 @@ export class KernelRayQuery implements RayQuery {
       hit.t = this.manyNumbers[i * 4];
       hit.u = this.manyNumbers[i * 4 + 1];
       hit.v = this.manyNumbers[i * 4 + 2];
-      hit.instance = this.manyIds[i * 8 + 6];
+      hit.instance = this.manyIds[i * 8 + 6] & NUMBER;
+      hit.front = this.manyIds[i * 8 + 6] >= 0;
       hit.triangle = this.manyIds[i * 8 + 7];
     }
     return count;

@@ -24,6 +24,7 @@ export class PlainRayQuery implements RayQuery {
   private u = 0;
   private v = 0;
   private triangle = -1;
+  private front = true;
   /** The next hit behind it, of those seen; all within `behind` are seen. */
   private second = Infinity;
   private behind = 0;
@@ -57,6 +58,7 @@ export class PlainRayQuery implements RayQuery {
     hit.instance = instance;
     hit.triangle = this.scene.triangleIds[this.triangle];
     hit.crowded = this.second - this.t <= behind;
+    hit.front = this.front;
     return true;
   }
 
@@ -208,7 +210,7 @@ export class PlainRayQuery implements RayQuery {
             continue;
           }
           if (this.hits) {
-            this.collect(t, u, v, firstTriangle + i);
+            this.collect(t, u, v, firstTriangle + i, det >= 0);
             continue;
           }
           this.second = best;
@@ -217,6 +219,7 @@ export class PlainRayQuery implements RayQuery {
           this.u = u;
           this.v = v;
           this.triangle = firstTriangle + i;
+          this.front = det >= 0;
           if (any) return true;
           found = true;
         }
@@ -239,7 +242,7 @@ export class PlainRayQuery implements RayQuery {
   }
 
   /** Keeps a hit, while there is room. */
-  private collect(t: number, u: number, v: number, triangle: number): void {
+  private collect(t: number, u: number, v: number, triangle: number, front: boolean): void {
     if (this.collected === MOST_HITS) return;
     const hit = this.hits![this.collected++];
     hit.t = t;
@@ -247,6 +250,7 @@ export class PlainRayQuery implements RayQuery {
     hit.v = v;
     hit.instance = this.instance;
     hit.triangle = this.scene.triangleIds[triangle];
+    hit.front = front;
   }
 
   /** The corners of a moving triangle at the time of the ray. */

@@ -10,10 +10,13 @@ export interface Hit {
   triangle: number;
   /** Something else lies no farther beyond than the query looks for. */
   crowded: boolean;
+  /** The ray comes from where the corners stand counter-clockwise, in the space of the mesh. */
+  front: boolean;
 }
 
+/** All of one shape: reads of several shapes are slow, and took 4 % of a render where faces touch. */
 export function emptyHit(): Hit {
-  return { t: Infinity, u: 0, v: 0, instance: -1, triangle: -1, crowded: false };
+  return { t: Infinity, u: 0, v: 0, instance: -1, triangle: -1, crowded: false, front: true };
 }
 
 /** The place of a hit, into another: whether it is crowded stays. */
@@ -23,6 +26,7 @@ export function copyPlace(hit: Hit, from: Hit): void {
   hit.v = from.v;
   hit.instance = from.instance;
   hit.triangle = from.triangle;
+  hit.front = from.front;
 }
 
 /** So many hits are collected at most. */

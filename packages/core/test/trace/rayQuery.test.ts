@@ -1,7 +1,7 @@
 // Every answer of both forms is compared with the test of every triangle, one by one, and the forms with each other.
 // Woop, Benthin & Wald 2013, "Watertight Ray/Triangle Intersection": no ray passes between neighbours.
 import { expect } from 'chai';
-import { hashUnit, kernelRuns, transformDirection, transformPoint } from '@dusting/core/math';
+import { determinant, hashUnit, kernelRuns, transformDirection, transformPoint } from '@dusting/core/math';
 import {
   ALL_RAYS,
   buildRayScene,
@@ -42,7 +42,7 @@ const cross = (u: Vector, v: Vector): Vector => [
 const dot = (u: Vector, v: Vector) => u[0] * v[0] + u[1] * v[1] + u[2] * v[2];
 
 function closestByAll(instances: MeshInstance[], o: Vector, d: Vector) {
-  let best = { t: Infinity, instance: -1, triangle: -1 };
+  let best = { t: Infinity, instance: -1, triangle: -1, front: false };
   instances.forEach(({ mesh, transform }, instance) => {
     const { positions, indices } = meshes[mesh];
     for (let t = 0; t < indices.length / 3; t++) {
@@ -54,7 +54,8 @@ function closestByAll(instances: MeshInstance[], o: Vector, d: Vector) {
       const det = dot(e1, p);
       const q = cross(s, e1);
       const [u, v, at] = [dot(s, p) / det, dot(d, q) / det, dot(e2, q) / det];
-      if (u >= 0 && v >= 0 && u + v <= 1 && at > 0 && at < best.t) best = { t: at, instance, triangle: t };
+      if (u >= 0 && v >= 0 && u + v <= 1 && at > 0 && at < best.t)
+        best = { t: at, instance, triangle: t, front: det * determinant(transform) > 0 }; // winding is that of the mesh, whatever mirrors it
     }
   });
   return best;
@@ -94,7 +95,7 @@ for (const form of forms)
           if (!any) continue;
           found++;
           expect(hit.t).to.be.closeTo(expected.t, 1e-9 * (1 + expected.t));
-          expect([hit.instance, hit.triangle]).to.deep.equal([expected.instance, expected.triangle]);
+          expect([hit.instance, hit.triangle, hit.front]).to.deep.equal([expected.instance, expected.triangle, expected.front]); // prettier-ignore
           expect(anyAt(query, o, d, expected.t * (1 - 1e-9))).to.equal(false);
         }
       }
@@ -116,10 +117,12 @@ for (const form of forms)
       let most = 0;
       for (let i = 0; i < 400; i++) {
         const [o, d] = ray(i);
-        const chain: number[] = [];
-        for (let t = 0; query.closestHit(...o, ...d, t, 3, ALL_RAYS, 0, 0, hit); t = hit.t) chain.push(hit.t);
+        const chain: [number, boolean][] = [];
+        for (let t = 0; query.closestHit(...o, ...d, t, 3, ALL_RAYS, 0, 0, hit); t = hit.t)
+          chain.push([hit.t, hit.front]);
         const count = query.allHits(...o, ...d, 0, 3, ALL_RAYS, 0, hits);
-        expect(hits.slice(0, count).map((h) => h.t).sort((a, b) => a - b)).to.deep.equal(chain); // prettier-ignore
+        const all = hits.slice(0, count).map((h): [number, boolean] => [h.t, h.front]);
+        expect(all.sort((a, b) => a[0] - b[0])).to.deep.equal(chain);
         most = Math.max(most, count);
       }
       expect(most).to.be.above(4);
@@ -237,7 +240,7 @@ if (forms.length === 2)
       expect(closestAt(a, o, d)).to.equal(other !== false);
       if (!other) continue;
       found++;
-      expect([hit.triangle, hit.instance]).to.deep.equal([other.triangle, other.instance]);
+      expect([hit.triangle, hit.instance, hit.front]).to.deep.equal([other.triangle, other.instance, other.front]);
       expect([hit.t, hit.u, hit.v].map((x) => x.toFixed(7))).to.deep.equal([other.t, other.u, other.v].map((x) => x.toFixed(7))); // prettier-ignore
     }
     expect(found).to.be.above(1000);
