@@ -275,8 +275,10 @@ describe('the jars on the sill', function () {
     const number = (text: string, pattern: RegExp) => Number(pattern.exec(text)?.[1]);
     await page.click(test('open-LH-010'));
     await page.click(test('defect-2'));
-    expect(await textOf(page, test('summary'))).to.match(/^\d+ % of the visible noise in this region is transmission/);
-    await page.click(test('to-plan'));
+    expect(await textOf(page, test('evidence-shares'))).to.contain('transmission');
+    // what is enough for the shot is not for a still of it
+    await page.click(test('tab-settings'));
+    await page.click(test('way-plan'));
     await page.click(test('limit-still'));
     await page.click(test('pilot'));
     await page.locator(test('plan-summary')).waitFor({ timeout: 5 * MINUTES });

@@ -12,7 +12,7 @@
 //   8 times it, from event 1             11.5, 0.99; 10.8, 0.89
 //   16 times it, from event 1            12.9, 0.95; 13.0, 0.88
 //   twice its root, from event 1         11.0, 1.03; 10.6, 0.90
-//   8 times it, from event 4 on twice    10.6, 1.05; 10.1, 0.91   (now)
+//   8 times it, from event 4 on twice    10.7, 1.07; 10.1, 0.91   (now)
 // Late events get less, since most of them can bring light to the counts of the depth limits alone: with 8 throughout, a closed room
 // of matt balls took 4 % more rays for the same variance. Leaving out what media absorb changed nothing.
 //

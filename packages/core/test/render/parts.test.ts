@@ -2,6 +2,7 @@
 import { expect } from 'chai';
 import { CAMERA, fillCamera } from '../../src/render/camera.ts';
 import { MediumStack } from '../../src/render/mediumStack.ts';
+import { survivalChance } from '../../src/render/roulette.ts';
 import { makePixelFilter, placeSample } from '../../src/render/pixelFilter.ts';
 import { CAMERA_DEFAULTS, FINAL_DEFAULTS, type RenderSettings } from '@dusting/core/scene';
 import { SURFACE } from '@dusting/core/shade';
@@ -67,6 +68,23 @@ describe('pixel filter', () => {
     expect(filter.gain).to.be.above(1.1);
     expect(moments('sinc', 6).sum).to.be.closeTo(1, 1e-3);
   });
+});
+
+describe('roulette', () => {
+  const chance = (t: number, etaScale: number, events: number) => survivalChance(new Float64Array([t, t / 2, 0]), etaScale, events); // prettier-ignore
+  it('ends only what is worth less than an eighth, half from the fourth event on, and leaves survivors worth that', () => {
+    for (const [events, least] of [
+      [1, 1 / 8],
+      [3, 1 / 8],
+      [4, 1 / 2],
+      [9, 1 / 2],
+    ])
+      // prettier-ignore
+      for (const t of [1e-6, 0.01, 0.2, 0.6, 1, 4])
+        expect(t / chance(t, 1, events)).to.be.closeTo(Math.max(t, least), 1e-12);
+  });
+  it('does not mind what refraction does to radiance, which comes back (Veach 1997, 5.2)', () =>
+    expect(chance(0.05 / 1.5 ** 2, 1.5 ** 2, 1)).to.be.closeTo(chance(0.05, 1, 1), 1e-12));
 });
 
 describe('media', () => {
