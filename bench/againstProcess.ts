@@ -35,11 +35,12 @@ async function tilesOf(checkout: string, name: string): Promise<Tile> {
   return (x, y) => {
     const region = { x, y, width: Math.min(SIDE, SIZE.width - x), height: Math.min(SIDE, SIZE.height - y) };
     const started = process.cpuUsage().user;
-    for (const pass of PASSES)
+    for (const pass of PASSES) {
+      const chunk = { region, ...pass };
       // older states set memory aside for every tile
-      if ('reuseFilm' in render)
-        render.packFilm(render.renderInto(render.reuseFilm(film, region), tracer, { region, ...pass }, clock)); // prettier-ignore
-      else (render as Render).renderChunk(tracer, { region, ...pass }, clock);
+      if (!('reuseFilm' in render)) (render as Render).renderChunk(tracer, chunk, clock);
+      else render.packFilm(render.renderInto(render.reuseFilm(film, region), tracer, chunk, clock));
+    }
     return process.cpuUsage().user - started;
   };
 }

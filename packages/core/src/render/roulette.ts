@@ -4,7 +4,7 @@
 // 1 / KEEP. The chance was the throughput itself, from the fourth event on. That followed the faint reflection of every matt
 // surface for three events in full, and what survived later stood at a throughput of 1, as a firefly does.
 //
-// Rays a sample, and variance over squared brightness (mean without the highest hundredth of the pixels), 160 x 90 pixels, 16
+// Rays of paths a sample, and variance over squared brightness (mean without the highest hundredth of the pixels), 160 x 90 pixels, 16
 // samples, of LH-010; of LH-030:
 //   throughput, from event 4             12.0, 1.12; 15.9, 0.92
 //   throughput, from event 2              9.5, 1.44;  9.7, 1.31

@@ -14,7 +14,7 @@ export interface Hit {
   front: boolean;
 }
 
-/** All of one shape: reads of several shapes are slow, and took 4 % of a render where faces touch. */
+/** All of one shape: hits of many shapes are read by the engine's slowest way. */
 export function emptyHit(): Hit {
   return { t: Infinity, u: 0, v: 0, instance: -1, triangle: -1, crowded: false, front: true };
 }
